@@ -1,0 +1,178 @@
+"""Series–parallel networks: an immutable tree of parts, chains and groups.
+
+A chain is in series from its first item to its last and may carry taps; a group is its branches in
+parallel. The first end of the whole is the supply's positive side, the last its return.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+
+from lowfold.core.errors import DomainError
+from lowfold.core.quantities import write_code
+
+__all__ = [
+    "Chain",
+    "Element",
+    "Group",
+    "Part",
+    "Switch",
+    "Tap",
+    "chain",
+    "group",
+    "number_parts",
+    "parts_of",
+    "resistance",
+    "write_network",
+]
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """A resistor; `ref` is empty until it is numbered."""
+
+    ohms: float  #: nominal, Ω
+    ref: str = ""
+
+    def __post_init__(self) -> None:
+        if not 0 < self.ohms < math.inf:
+            msg = (
+                f"{self.ref or 'a part'} has {self.ohms!r} Ω; a resistor has more than 0 Ω and a "
+                "finite value (leave a 0 Ω part out, or draw a closed switch)"
+            )
+            raise DomainError(msg, field="network")
+
+
+@dataclass(frozen=True, slots=True)
+class Switch:
+    """A switch, open unless a question says otherwise."""
+
+    ref: str
+
+
+@dataclass(frozen=True, slots=True)
+class Tap:
+    """A named junction in a chain."""
+
+    name: str
+
+
+@dataclass(frozen=True, slots=True)
+class Chain:
+    """Items in series, at least two, no item itself a chain."""
+
+    items: tuple[Part | Switch | Group | Tap, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Group:
+    """Branches in parallel, at least two, no branch itself a group."""
+
+    branches: tuple[Part | Switch | Chain, ...]
+
+
+Element = Part | Switch | Chain | Group
+
+
+def chain(items: Sequence[Element | Tap]) -> Element:
+    """Put `items` in series, flattening chains inside; one part alone stays itself.
+
+    Raises
+    ------
+    DomainError
+        If there is no part among the items.
+    """
+    flat: list[Part | Switch | Group | Tap] = []
+    for item in items:
+        flat.extend(item.items if isinstance(item, Chain) else (item,))
+    if all(isinstance(item, Tap) for item in flat):
+        msg = "a chain needs at least one part beside its taps"
+        raise DomainError(msg, field="network")
+    only = flat[0]
+    if len(flat) == 1 and not isinstance(only, Tap):
+        return only
+    return Chain(tuple(flat))
+
+
+def group(branches: Sequence[Element]) -> Element:
+    """Put `branches` in parallel, flattening groups inside; one branch alone stays itself."""
+    flat: list[Part | Switch | Chain] = []
+    for branch in branches:
+        flat.extend(branch.branches if isinstance(branch, Group) else (branch,))
+    return flat[0] if len(flat) == 1 else Group(tuple(flat))
+
+
+def parts_of(network: Element) -> Iterator[Part | Switch | Tap]:
+    """Yield every part, switch and tap, left to right as written."""
+    stack: list[Element | Tap] = [network]
+    while stack:
+        item = stack.pop()
+        if isinstance(item, Chain):
+            stack.extend(reversed(item.items))
+        elif isinstance(item, Group):
+            stack.extend(reversed(item.branches))
+        else:
+            yield item
+
+
+def resistance(network: Element) -> float:
+    """Return the resistance between the two ends in Ω, switches open (Ohm; series and parallel).
+
+    Infinite where an open switch leaves no path.
+    """
+    if isinstance(network, Part):
+        return network.ohms
+    if isinstance(network, Switch):
+        return math.inf
+    if isinstance(network, Chain):
+        return math.fsum(resistance(i) for i in network.items if not isinstance(i, Tap))
+    siemens = math.fsum(1 / resistance(b) for b in network.branches)
+    return 1 / siemens if siemens else math.inf
+
+
+def number_parts(network: Element) -> Element:
+    """Name unnamed parts R1, R2 … left to right, skipping names in use (any case)."""
+    used = {p.ref.casefold() for p in parts_of(network) if not isinstance(p, Tap)}
+    count = 0
+
+    def fresh() -> str:
+        nonlocal count
+        count += 1
+        while f"r{count}" in used:
+            count += 1
+        return f"R{count}"
+
+    def walk(item: Element) -> Element:
+        if isinstance(item, Part):
+            return item if item.ref else replace(item, ref=fresh())
+        if isinstance(item, Switch):
+            return item
+        if isinstance(item, Chain):
+            return chain([i if isinstance(i, Tap) else walk(i) for i in item.items])
+        return group([walk(b) for b in item.branches])
+
+    return walk(network)
+
+
+def write_network(network: Element, *, refs: bool = True) -> str:
+    """Write `network` in the notation, canonically: spaces round operators, exact values."""
+    if isinstance(network, Part):
+        code = write_code(network.ohms)
+        return f"{network.ref}={code}" if refs and network.ref else code
+    if isinstance(network, Switch):
+        return network.ref
+    if isinstance(network, Chain):
+        return " + ".join(
+            f"@{i.name}"
+            if isinstance(i, Tap)
+            else f"({write_network(i, refs=refs)})"
+            if isinstance(i, Group)
+            else write_network(i, refs=refs)
+            for i in network.items
+        )
+    return " || ".join(
+        f"({write_network(b, refs=refs)})" if isinstance(b, Chain) else write_network(b, refs=refs)
+        for b in network.branches
+    )

@@ -1,0 +1,124 @@
+"""Preferred values: the E series of IEC 60063 (from memory), their unions and ranges.
+
+A value is an integer of three digits and a decade, so that the same value from two series is the
+same float, and `1.2 × 10` never becomes `12.000000000000002`.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+from functools import lru_cache
+from typing import Final
+
+import numpy as np
+import numpy.typing as npt
+
+from lowfold.core.errors import DomainError
+
+__all__ = [
+    "DEFAULT_RANGE",
+    "SERIES",
+    "USUAL_TOLERANCE",
+    "WIDEST_RANGE",
+    "mantissas",
+    "nearest_values",
+    "read_series",
+    "series_values",
+]
+
+FloatArray = npt.NDArray[np.float64]
+
+#: E24 is historic: eight of its values are not what rounding 10^(i/24) gives.
+E24: Final = (
+    *(100, 110, 120, 130, 150, 160, 180, 200, 220, 240, 270, 300),
+    *(330, 360, 390, 430, 470, 510, 560, 620, 680, 750, 820, 910),
+)
+SERIES: Final = ("E3", "E6", "E12", "E24", "E48", "E96", "E192")
+#: Tolerance each series was laid out for, a fraction (IEC 60063, from memory).
+USUAL_TOLERANCE: Final[dict[str, float]] = {
+    "E3": 0.4,
+    "E6": 0.2,
+    "E12": 0.1,
+    "E24": 0.05,
+    "E48": 0.02,
+    "E96": 0.01,
+    "E192": 0.005,
+}
+DEFAULT_RANGE: Final = (1.0, 10e6)  #: Ω, common practice
+WIDEST_RANGE: Final = (1e-3, 1e9)  #: Ω, what a request may ask for
+
+
+@lru_cache(maxsize=None)
+def mantissas(series: str) -> tuple[int, ...]:
+    """Return one decade of `series` as three-digit integers, rising from 100.
+
+    Raises
+    ------
+    DomainError
+        If `series` is none of `SERIES`.
+    """
+    if series not in SERIES:
+        msg = f"“{series}” is not a series of preferred values: use {', '.join(SERIES)}"
+        raise DomainError(msg, field="series")
+    count = int(series[1:])
+    if count <= len(E24):
+        return E24[:: len(E24) // count]
+    rounded = [round(100 * 10 ** (i / count)) for i in range(count)]
+    return tuple(920 if m == 919 else m for m in rounded)  # the one exception to the rule
+
+
+def read_series(text: str) -> tuple[str, ...]:
+    """Read a union such as `E24 + E96` or `e24, e96` into names of series.
+
+    Raises
+    ------
+    DomainError
+        Naming the word that is no series.
+    """
+    words = text.upper().replace("+", " ").replace(",", " ").replace("∪", " ").split()
+    if not words:
+        msg = f"no series is named: use {', '.join(SERIES)}, or a union such as E24 + E96"
+        raise DomainError(msg, field="series")
+    for word in words:
+        mantissas(word)
+    return tuple(sorted(set(words), key=SERIES.index))
+
+
+@lru_cache(maxsize=64)
+def _values(series: tuple[str, ...], low: float, high: float) -> FloatArray:
+    decades = range(math.floor(math.log10(low)) - 1, math.floor(math.log10(high)) + 2)
+    united = sorted({m for name in series for m in mantissas(name)})
+    # float("120e-1") is correctly rounded where 120 * 0.1 is not.
+    every = np.array([float(f"{m}e{d - 2}") for d in decades for m in united])
+    kept = every[(every >= low) & (every <= high)]
+    kept.setflags(write=False)
+    return kept
+
+
+def series_values(
+    series: Iterable[str], low: float = DEFAULT_RANGE[0], high: float = DEFAULT_RANGE[1]
+) -> FloatArray:
+    """Return the union of `series` from `low` to `high` inclusive, rising, (n,) in Ω.
+
+    Raises
+    ------
+    DomainError
+        If no series is named, one is unknown, or the range is empty or beyond `WIDEST_RANGE`.
+    """
+    names = tuple(sorted(set(series)))
+    if not names:
+        msg = f"no series is named: use {', '.join(SERIES)}"
+        raise DomainError(msg, field="series")
+    if not WIDEST_RANGE[0] <= low <= high <= WIDEST_RANGE[1]:
+        msg = (
+            f"the range {low:g} Ω to {high:g} Ω is not inside 1 mΩ to 1 GΩ with its lower end first"
+        )
+        raise DomainError(msg, field="min_ohm")
+    return _values(names, float(low), float(high))
+
+
+def nearest_values(values: FloatArray, ohms: float, count: int) -> FloatArray:
+    """Return the `count` entries of rising `values` nearest to `ohms` by ratio, rising."""
+    order = np.argsort(np.abs(np.log(values / ohms)), kind="stable")[:count]
+    return np.sort(values[order])

@@ -1,0 +1,300 @@
+"""The field's notation for quantities: read it into SI numbers, write SI numbers back.
+
+`4k7`, `4.7 kΩ`, `4700`, `R47`, `0R1`, `1M`, `5L0` are resistances; `3V3` and `250 mV` voltages;
+`80 µA` and `80 uA` the same current; `1 %` and `0.01` the same fraction. The letter in place of
+the decimal point is that of IEC 60062 (from memory), with `L` for milliohms. Case matters only
+between `m` (milli) and `M` (mega).
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from dataclasses import dataclass
+from decimal import ROUND_HALF_UP, Decimal
+from typing import Final, NoReturn
+
+from lowfold.core.errors import QuantityError
+
+__all__ = [
+    "AMPERE",
+    "CELSIUS",
+    "FRACTION",
+    "KINDS",
+    "OHM",
+    "PPM_PER_KELVIN",
+    "VOLT",
+    "WATT",
+    "Kind",
+    "read",
+    "write",
+    "write_code",
+    "write_pair",
+]
+
+LONGEST_TEXT: Final = 60
+#: Beyond this no float survives; far outside any resistor, so a typing slip.
+LARGEST: Final = Decimal("1e30")
+
+PREFIXES: Final[dict[str, int]] = {
+    "p": -12,
+    "n": -9,
+    "u": -6,
+    "µ": -6,
+    "μ": -6,
+    "m": -3,
+    "k": 3,
+    "K": 3,
+    "M": 6,
+    "G": 9,
+}
+#: Prefixes used when writing, by power of ten.
+WRITTEN: Final[dict[int, str]] = {
+    -12: "p",
+    -9: "n",
+    -6: "µ",
+    -3: "m",
+    0: "",
+    3: "k",
+    6: "M",
+    9: "G",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Kind:
+    """A kind of quantity a text can be read as."""
+
+    name: str  #: as said in messages, with its article
+    unit: str  #: as written
+    spellings: tuple[str, ...]  #: of the unit, lower case
+    example: str  #: of right notation, for messages
+    point: str = ""  #: letters that may stand in place of the decimal point
+    prefixes: str = "pnuµμmkKMG"
+
+
+OHM: Final = Kind("a resistance", "Ω", ("ω", "ohm", "ohms", "r"), "4k7", "RrkKMmGLl")
+VOLT: Final = Kind("a voltage", "V", ("v", "volt", "volts"), "3V3", "Vv", "nuµμmkK")
+AMPERE: Final = Kind("a current", "A", ("a", "amp", "amps"), "250 mA", "Aa", "pnuµμmkK")
+WATT: Final = Kind("a power", "W", ("w", "watt", "watts"), "250 mW", "Ww", "pnuµμmkK")
+CELSIUS: Final = Kind("a temperature", "°C", ("°c", "c", "℃", "degc"), "-20 °C", "", "")
+FRACTION: Final = Kind("a fraction", "%", ("%", "percent", "ppm"), "1 %", "", "")
+PPM_PER_KELVIN: Final = Kind(
+    "a temperature coefficient", "ppm/K", ("ppm/k", "ppm/°c", "ppm/c", "ppm"), "100 ppm/K", "", ""
+)
+KINDS: Final = (OHM, VOLT, AMPERE, WATT, CELSIUS, FRACTION, PPM_PER_KELVIN)
+
+NUMBER = re.compile(
+    r"(?P<sign>[+-]?)(?P<digits>[0-9]+(?:[.,][0-9]*)?|[.,][0-9]+)(?P<exp>[eE][+-]?[0-9]{1,3})?\s*(?P<rest>.*)",
+    re.DOTALL,
+)
+LETTER_POINT = re.compile(
+    r"(?P<sign>[+-]?)(?P<whole>[0-9]*)(?P<letter>[A-Za-zµμ])(?P<part>[0-9]+)\s*(?P<rest>\D*)",
+)
+#: What the letter stands for when it is the decimal point; units count as 10⁰.
+LETTER_POWER: Final[dict[str, int]] = {**PREFIXES, **dict.fromkeys("RrVvAaWw", 0), "L": -3, "l": -3}
+
+
+def read(text: str, kind: Kind) -> float:
+    """Read `text` as a quantity of `kind`, in base SI units (fractions as fractions).
+
+    Parameters
+    ----------
+    text : str
+        In the field's notation; `±` in front is allowed for fractions and coefficients.
+    kind : Kind
+        What is wanted, one of `KINDS`.
+
+    Returns
+    -------
+    float
+        Ω, V, A, W, °C, a fraction or ppm/K, correctly rounded from the decimal text.
+
+    Raises
+    ------
+    QuantityError
+        Saying what was understood, what is wrong and what would be right.
+    """
+    shown = text.strip()
+    if len(shown) > LONGEST_TEXT:
+        msg = f"{shown[:20]}… is too long to be {kind.name}: write it like {kind.example}"
+        raise QuantityError(msg)
+    plain = shown.replace("−", "-").replace("\u00a0", " ").replace("\u202f", " ")
+    if kind in (FRACTION, PPM_PER_KELVIN):
+        plain = plain.removeprefix("±").strip()
+    if not plain:
+        msg = f"nothing is written: {kind.name} is wanted, for instance {kind.example}"
+        raise QuantityError(msg)
+    value = _by_letter(plain, shown, kind)
+    if value is None:
+        value = _by_number(plain, shown, kind)
+    if abs(value) > LARGEST:
+        msg = f"“{shown}” is far too large for {kind.name}: write it like {kind.example}"
+        raise QuantityError(msg)
+    return float(value)
+
+
+def _by_letter(plain: str, shown: str, kind: Kind) -> Decimal | None:
+    """Read the form whose letter stands in place of the point, or None if it is not that form."""
+    found = LETTER_POINT.fullmatch(plain)
+    if found is None:
+        return None
+    letter, whole, rest = found["letter"], found["whole"], found["rest"].strip()
+    if letter in "eE" and whole:
+        return None  # an exponent: 1e3
+    if letter not in kind.point:
+        if letter in OHM.point:
+            msg = f"“{shown}” is a resistance; wanted is {kind.name}, for instance {kind.example}"
+            raise QuantityError(msg)
+        _refuse_unit(letter, shown, kind)
+    if not whole and letter not in "RrLl":
+        msg = f"“{shown}” lacks the digits before {letter}: write 0{letter}{found['part']}"
+        raise QuantityError(msg)
+    if rest and rest.lower() not in kind.spellings:
+        _refuse_unit(rest, shown, kind)
+    return Decimal(f"{found['sign']}{whole or '0'}.{found['part']}e{LETTER_POWER[letter]}")
+
+
+def _by_number(plain: str, shown: str, kind: Kind) -> Decimal:
+    found = NUMBER.fullmatch(plain)
+    if found is None:
+        msg = f"“{shown}” is not {kind.name}: write it like {kind.example}"
+        raise QuantityError(msg)
+    digits, exponent, rest = found["digits"], found["exp"] or "", found["rest"].strip()
+    if re.fullmatch(r"[0-9]+,[0-9]{3}", digits):
+        msg = (
+            f"“{shown}” could be {digits.replace(',', '.')} or {digits.replace(',', '')}: "
+            "use a point for decimals and no thousands mark"
+        )
+        raise QuantityError(msg)
+    number = Decimal(f"{found['sign']}{digits.replace(',', '.')}{exponent}")
+    if kind is WATT and (share := re.fullmatch(r"/\s*([1-9][0-9]?)\s*(\D*)", rest)):
+        number, rest = number / Decimal(share[1]), share[2].strip()  # ratings are said as 1/4 W
+    if kind is FRACTION:
+        return _fraction(number, rest, shown)
+    return number.scaleb(_power(rest, shown, kind)) if number else number
+
+
+def _fraction(number: Decimal, rest: str, shown: str) -> Decimal:
+    if rest in {"%", "percent"}:
+        return number.scaleb(-2)
+    if rest.lower() == "ppm":
+        return number.scaleb(-6)
+    if rest:
+        _refuse_unit(rest, shown, FRACTION)
+    if number >= Decimal("0.2"):
+        msg = f"“{shown}” alone would mean {number.scaleb(2):f} %: write {shown} %, or the fraction"
+        raise QuantityError(msg)
+    return number
+
+
+def _power(rest: str, shown: str, kind: Kind) -> int:
+    """Power of ten that the letters behind a number stand for."""
+    if not rest or rest.lower() in kind.spellings:
+        return 0
+    if kind is OHM and rest in {"L", "l"}:
+        return -3
+    if kind is OHM and rest.lower().startswith("meg"):
+        behind = rest[3:].strip().lower()
+        if not behind or behind in kind.spellings:
+            return 6
+    prefix, unit = rest[0], rest[1:].strip().lower()
+    known = not unit or unit in kind.spellings
+    if known and prefix in kind.prefixes:
+        return PREFIXES[prefix]
+    if known and prefix == "M" and kind.prefixes:
+        right = shown.replace("M", "m", 1)
+        msg = f"“{shown}” has M for mega, a million: write {right} for milli"
+        raise QuantityError(msg)
+    _refuse_unit(rest, shown, kind)
+
+
+def _refuse_unit(rest: str, shown: str, kind: Kind) -> NoReturn:
+    """Raise, saying which other kind of quantity the letters belong to, if to one."""
+    bare = rest.strip().lower()
+    for other in KINDS:
+        if other is not kind and any(
+            bare == s or (bare[1:] == s and rest.strip()[0] in other.prefixes)
+            for s in other.spellings
+        ):
+            msg = f"“{shown}” is {other.name}; wanted is {kind.name}, for instance {kind.example}"
+            raise QuantityError(msg)
+    msg = f"“{shown}”: “{rest}” is no unit or prefix of {kind.name}; write it like {kind.example}"
+    raise QuantityError(msg)
+
+
+def write(value: float, kind: Kind, digits: int = 4, *, trim: bool = False) -> str:
+    """Write `value` with unit in engineering notation: 0.0016079 A is `1.608 mA`.
+
+    See `write_pair` for the parameters.
+    """
+    number, unit = write_pair(value, kind, digits, trim=trim)
+    return f"{number} {unit}"
+
+
+def write_pair(
+    value: float, kind: Kind, digits: int = 4, *, trim: bool = False
+) -> tuple[str, str]:
+    """Write `value` as its number and its prefixed unit, apart.
+
+    Parameters
+    ----------
+    value : float
+        Finite, in the base unit of `kind`.
+    digits : int
+        Significant figures, at least 1.
+    trim : bool
+        Drop zeros behind the point, as for a part's value (`200 kΩ`, not `200.0 kΩ`).
+
+    Returns
+    -------
+    tuple of str
+        For instance `("1.608", "mA")`; the minus sign is U+2212.
+    """
+    if not math.isfinite(value):
+        msg = f"only finite quantities are written, got {value!r}"
+        raise QuantityError(msg)
+    number = Decimal(repr(float(value)))
+    if kind is FRACTION:
+        number = number.scaleb(2)
+    number = _significant(number, digits)
+    power = 0
+    if number and kind.prefixes:
+        power = min(max(3 * math.floor(number.adjusted() / 3), -12), 9)
+        number = number.scaleb(-power)
+    text = f"{number:f}" if number else "0"
+    if "." in text and trim:
+        text = text.rstrip("0").rstrip(".")
+    return text.replace("-", "−"), WRITTEN[power] + kind.unit
+
+
+def _significant(number: Decimal, digits: int) -> Decimal:
+    """Round half up to `digits` significant figures."""
+    if not number:
+        return Decimal(0)
+    step = Decimal(1).scaleb(number.adjusted() - digits + 1)
+    rounded = number.quantize(step, rounding=ROUND_HALF_UP)
+    if rounded.adjusted() > number.adjusted():  # 9.996 became 10.00: one figure too many
+        rounded = rounded.quantize(step.scaleb(1), rounding=ROUND_HALF_UP)
+    return rounded
+
+
+def write_code(ohms: float) -> str:
+    """Write a resistance as its letter code, exactly: 4700.0 is `4k7`, 0.47 is `0R47`.
+
+    Every digit of the shortest decimal that is this float is kept, so reading the code gives
+    the same float back. Values outside 1 mΩ … 999 GΩ are written plainly (`1e-05`).
+    """
+    number = Decimal(repr(float(ohms)))
+    if not Decimal("1e-3") <= number < Decimal("1e12"):
+        return repr(float(ohms))
+    if Decimal("0.1") <= number < 1:
+        power, letter = 0, "R"
+    else:
+        power = 3 * (number.adjusted() // 3)
+        letter = {-3: "L", 0: "R", 3: "k", 6: "M", 9: "G"}[power]
+    whole, _, part = f"{number.scaleb(-power):f}".partition(".")
+    part = part.rstrip("0")
+    if letter == "R" and not part:
+        return whole
+    return f"{whole}{letter}{part}"

@@ -1,0 +1,201 @@
+"""How far an output or a resistance may lie from its nominal value: worst corner and RSS.
+
+Extremes are exact over the box (see `box`). The root-sum-square spread combines sensitivities at
+the nominal point as uncorrelated contributions (JCGM 100:2008, 5.1.2).
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from lowfold.core.box import Box, corner_ends, corners
+from lowfold.core.circuit import GROUND, SUPPLY
+from lowfold.core.errors import TopologyError
+from lowfold.core.solve import node_voltages, nominal_values, supply_resistance
+
+__all__ = [
+    "OutputSpread",
+    "ResistanceSpread",
+    "Sensitivity",
+    "output_spread",
+    "resistance_spread",
+    "sensitivities",
+]
+
+
+@dataclass(frozen=True, slots=True)
+class Sensitivity:
+    """How an output follows one value: S = (∂V/∂x)·(x/V)."""
+
+    name: str  #: a part's designator, or “supply”
+    relative: float
+    contribution_v: float  #: S · half-width · V, signed
+
+
+@dataclass(frozen=True, slots=True)
+class OutputSpread:
+    """A node's voltage over the box, V."""
+
+    nominal: float
+    unloaded: float
+    lowest: float
+    highest: float
+    lowest_corner: Mapping[str, str]
+    highest_corner: Mapping[str, str]
+    rss: float  #: half width
+    sensitivities: tuple[Sensitivity, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class ResistanceSpread:
+    """The resistance between the supply's ends over the box, Ω."""
+
+    nominal: float
+    lowest: float
+    highest: float
+    rss: float
+
+
+def output_spread(box: Box, node: int) -> OutputSpread:
+    """Return the voltage of `node` over the box: nominal, extremes with their corners, RSS.
+
+    Raises
+    ------
+    TopologyError
+        If nothing conducts to the node.
+    TooLargeError
+        If the box has too many corners.
+    """
+    loads = box.nominal_loads
+    nominal = _voltage(box, node, loaded=True)
+    found = corners(box, [node])
+    volts = found.voltages(loads)[:, node]
+    low, high = int(np.argmin(volts)), int(np.argmax(volts))
+    each = sensitivities(box, node)
+    return OutputSpread(
+        nominal=nominal,
+        unloaded=_voltage(box, node, loaded=False),
+        lowest=float(volts[low]),
+        highest=float(volts[high]),
+        lowest_corner=corner_ends(found, low),
+        highest_corner=corner_ends(found, high),
+        rss=math.hypot(*(s.contribution_v for s in each)),
+        sensitivities=each,
+    )
+
+
+def _voltage(box: Box, node: int, *, loaded: bool) -> float:
+    loads = box.nominal_loads if loaded else ()
+    values = nominal_values(box.circuit, box.supply.volts, box.supply.source_ohms, loads)
+    volts = float(node_voltages(box.circuit, values, loads)[0][0, node])
+    if math.isnan(volts):
+        msg = "nothing connects this junction to the supply, so it has no voltage"
+        raise TopologyError(msg, field="outputs")
+    return volts
+
+
+def sensitivities(box: Box, node: int) -> tuple[Sensitivity, ...]:
+    """Return how the voltage of `node` follows each part and the supply, loads nominal.
+
+    By the adjoint network (S. W. Director and R. A. Rohrer, IEEE Trans. Circuit Theory 16, 1969;
+    from memory): ∂V/∂G = −(voltage across the part)·(voltage across it when 1 A enters the node
+    with the supply dead). Zero where the output is zero.
+    """
+    loads = box.nominal_loads
+    values = nominal_values(box.circuit, box.supply.volts, box.supply.source_ohms, loads)
+    volts, held = node_voltages(box.circuit, values, loads)
+    base = np.nan_to_num(volts[0])
+    drawn = math.fsum(r.load.amps or 0.0 for r in box.loads)
+    output = float(base[node])
+    if output == 0 or node == GROUND:
+        names = [b.ref for b in box.circuit.branches]
+        return tuple(Sensitivity(name, 0.0, 0.0) for name in [*names, "supply"])
+    adjoint = _adjoint(box, node, held[0])
+    found = []
+    for branch, half in zip(box.circuit.branches, box.half_widths, strict=True):
+        across = base[branch.a] - base[branch.b]
+        back = adjoint[branch.a] - adjoint[branch.b]
+        relative = float(across * back / branch.ohms / output)
+        found.append(Sensitivity(branch.ref, relative, relative * half * output))
+    # Only the supply and current loads drive the network, so V is linear in them.
+    gain = 1.0 if not drawn else _supply_share(box, node, adjoint, output)
+    found.append(Sensitivity("supply", gain, gain * box.supply.tolerance * output))
+    return tuple(found)
+
+
+def _adjoint(box: Box, node: int, held: np.ndarray) -> np.ndarray:
+    """Return node voltages with 1 A entering `node` and the supply dead, (nodes,)."""
+    circuit, loads = box.circuit, box.nominal_loads
+    size = circuit.nodes
+    matrix = np.zeros((size, size))
+
+    def stamp(a: int, b: int, siemens: float) -> None:
+        matrix[a, a] += siemens
+        matrix[b, b] += siemens
+        matrix[a, b] -= siemens
+        matrix[b, a] -= siemens
+
+    for b in circuit.branches:
+        stamp(b.a, b.b, 1 / b.ohms)
+    for load in loads:
+        stamp(load.at, GROUND, load.siemens)
+    dead = {GROUND} | {load.at for k, load in enumerate(loads) if held[k]}
+    if box.supply.source_ohms > 0:
+        stamp(SUPPLY, GROUND, 1 / box.supply.source_ohms)
+    else:
+        dead.add(SUPPLY)
+    voltages = np.zeros(size)
+    if node in dead:
+        return voltages
+    alive = [n for n in range(size) if n not in dead]
+    entering = np.array([1.0 if n == node else 0.0 for n in alive])
+    # lstsq: islands without a way to 0 V leave the matrix singular but do not touch the answer.
+    voltages[alive] = np.linalg.lstsq(matrix[np.ix_(alive, alive)], entering, rcond=None)[0]
+    return voltages
+
+
+def _supply_share(box: Box, node: int, adjoint: np.ndarray, output: float) -> float:
+    """Return the part of `output` that the supply makes, as a fraction of it."""
+    taken = math.fsum((r.load.amps or 0.0) * float(adjoint[r.load.at]) for r in box.loads)
+    return (output + taken) / output
+
+
+def resistance_spread(box: Box) -> ResistanceSpread:
+    """Return the resistance between the supply's ends over the box, loads nominal.
+
+    The extremes are at all parts low and all parts high (Rayleigh's monotonicity law).
+
+    Raises
+    ------
+    TopologyError
+        If nothing conducts between the supply's ends.
+    """
+    loads = box.nominal_loads
+    nominal = supply_resistance(box.circuit, loads)
+    if math.isinf(nominal):
+        msg = "nothing conducts between the supply's ends, so there is no resistance to judge"
+        raise TopologyError(msg, field="resistance")
+    ends = []
+    for ohms in (box.low, box.high):
+        values = nominal_values(box.circuit, 1.0, 0.0, loads)
+        moved = type(box.circuit)(
+            tuple(
+                type(b)(b.ref, b.a, b.b, r) for b, r in zip(box.circuit.branches, ohms, strict=True)
+            ),
+            box.circuit.nodes,
+            box.circuit.names,
+        )
+        ends.append(supply_resistance(moved, loads))
+    # ∂R/∂Rᵢ = (iᵢ/i)²: the share of the squared current (Cohn's theorem, from memory).
+    values = nominal_values(box.circuit, 1.0, 0.0, [x for x in loads if x.ohms is not None])
+    volts = np.nan_to_num(
+        node_voltages(box.circuit, values, [x for x in loads if x.ohms is not None])[0][0]
+    )
+    shares = [((volts[b.a] - volts[b.b]) / b.ohms * nominal) ** 2 for b in box.circuit.branches]
+    pairs = zip(shares, box.circuit.branches, box.half_widths, strict=True)
+    rss = math.hypot(*(s * b.ohms * h for s, b, h in pairs))
+    return ResistanceSpread(nominal, ends[0], ends[1], rss)
