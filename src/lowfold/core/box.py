@@ -23,7 +23,7 @@ from lowfold.core.condense import Merged, condense
 from lowfold.core.errors import DomainError, TooLargeError
 from lowfold.core.solve import Load, Values, node_voltages
 
-__all__ = ["MOST_CORNERS", "Box", "Corners", "LoadRange", "Supply", "corners", "half_width"]
+__all__ = ["MOST_CORNERS", "Box", "Corners", "LoadRange", "Supply", "corner_ends", "corners", "half_width"]
 
 FloatArray = npt.NDArray[np.float64]
 
@@ -35,9 +35,9 @@ MOST_CORNERS: Final = 2**16
 class Supply:
     """A supply as stated."""
 
-    volts: float  #: EMF, V
+    volts: float  #: EMF, V; of a current source, its A
     tolerance: float = 0.0  #: half width, fraction
-    source_ohms: float = 0.0  #: Ω
+    source_ohms: float = 0.0  #: Ω; inf makes it a current source
 
     def __post_init__(self) -> None:
         if not math.isfinite(self.volts):
@@ -46,7 +46,7 @@ class Supply:
         if not 0 <= self.tolerance < 1:
             msg = f"the supply's tolerance is a fraction from 0 to below 1, got {self.tolerance:g}"
             raise DomainError(msg, field="supply.tolerance")
-        if not 0 <= self.source_ohms < math.inf:
+        if not self.source_ohms >= 0:
             msg = f"the source resistance is 0 Ω or more, got {self.source_ohms:g} Ω"
             raise DomainError(msg, field="supply.source_ohm")
 

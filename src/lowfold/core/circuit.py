@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
 
 from lowfold.core.errors import TopologyError
 from lowfold.core.network import Element, Group, Part, Switch, Tap
 from lowfold.core.notation import Netlist
 
-__all__ = ["GROUND", "SUPPLY", "Branch", "Circuit", "build_circuit", "switch_refs"]
+__all__ = ["GROUND", "SUPPLY", "Branch", "Circuit", "build_circuit", "check_switches", "switch_refs"]
 
 GROUND = 0  #: index of the supply's return, 0 V
 SUPPLY = 1  #: index of the supply's positive end
@@ -97,7 +97,23 @@ def switch_refs(network: Element | Netlist) -> tuple[str, ...]:
     return tuple(found)
 
 
-def build_circuit(network: Element | Netlist, closed: Iterable[str] = ()) -> Circuit:
+def check_switches(network: Element | Netlist, named: Iterable[str]) -> None:
+    """Refuse a switch that the network does not have.
+
+    Raises
+    ------
+    TopologyError
+        Naming the switches there are.
+    """
+    known = switch_refs(network)
+    for ref in named:
+        if ref.casefold() not in {s.casefold() for s in known}:
+            there = ", ".join(known) or "none"
+            msg = f"the network has no switch called “{ref}”; there are: {there}"
+            raise TopologyError(msg, field="switches")
+
+
+def build_circuit(network: Element | Netlist, closed: Collection[str] = ()) -> Circuit:
     """Lay `network` out as nodes and branches, the switches in `closed` conducting.
 
     Raises
@@ -105,11 +121,8 @@ def build_circuit(network: Element | Netlist, closed: Iterable[str] = ()) -> Cir
     TopologyError
         If `closed` names a switch that is not there, or a netlist lacks `in` or `0`.
     """
+    check_switches(network, closed)
     shut = {ref.casefold() for ref in closed}
-    known = switch_refs(network)
-    for ref in sorted(shut - {s.casefold() for s in known}):
-        msg = f"the network has no switch called “{ref}”; there are: {', '.join(known) or 'none'}"
-        raise TopologyError(msg, field="switches")
     nodes = _Nodes()
     names: dict[str, int] = {}
     branches: list[Branch] = []

@@ -9,11 +9,15 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
+from fractions import Fraction
+from typing import Final
 
 from lowfold.core.errors import DomainError
 from lowfold.core.quantities import write_code
 
 __all__ = [
+    "LEAST_OHMS",
+    "MOST_OHMS",
     "Chain",
     "Element",
     "Group",
@@ -21,12 +25,18 @@ __all__ = [
     "Switch",
     "Tap",
     "chain",
+    "exact_resistance",
     "group",
     "number_parts",
+    "part_watts",
     "parts_of",
     "resistance",
     "write_network",
 ]
+
+
+LEAST_OHMS: Final = 1e-6  #: below it, wires and contacts decide
+MOST_OHMS: Final = 1e12  #: above it, the board's own leakage does
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,10 +47,10 @@ class Part:
     ref: str = ""
 
     def __post_init__(self) -> None:
-        if not 0 < self.ohms < math.inf:
+        if not LEAST_OHMS <= self.ohms <= MOST_OHMS:
             msg = (
-                f"{self.ref or 'a part'} has {self.ohms!r} Ω; a resistor has more than 0 Ω and a "
-                "finite value (leave a 0 Ω part out, or draw a closed switch)"
+                f"{self.ref or 'a part'} has {self.ohms:g} Ω; a part lies between 1 µΩ and "
+                "1000 GΩ (leave a 0 Ω part out, or draw a closed switch)"
             )
             raise DomainError(msg, field="network")
 
@@ -130,6 +140,42 @@ def resistance(network: Element) -> float:
         return math.fsum(resistance(i) for i in network.items if not isinstance(i, Tap))
     siemens = math.fsum(1 / resistance(b) for b in network.branches)
     return 1 / siemens if siemens else math.inf
+
+
+def exact_resistance(network: Element) -> Fraction:
+    """Return the resistance in Ω as a ratio of integers, each part being its decimal value.
+
+    For networks without switches. Two arrangements tie exactly or not at all; in floats,
+    rounding would decide.
+    """
+    if isinstance(network, Part):
+        return Fraction(repr(network.ohms))
+    if isinstance(network, Switch):
+        msg = f"{network.ref} is a switch: it has no resistance to count with"
+        raise DomainError(msg, field="network")
+    if isinstance(network, Chain):
+        return sum((exact_resistance(i) for i in network.items if not isinstance(i, Tap)), Fraction(0))
+    return 1 / sum((1 / exact_resistance(b) for b in network.branches), Fraction(0))
+
+
+def part_watts(network: Element, volts: float) -> list[tuple[Part, float]]:
+    """Return what each part takes in W with `volts` across the whole, left to right.
+
+    Unfolds: parts in series share the current, branches in parallel the voltage.
+    """
+    if isinstance(network, Part):
+        return [(network, volts * volts / network.ohms)]
+    if isinstance(network, Switch):
+        return []
+    if isinstance(network, Group):
+        return [pair for b in network.branches for pair in part_watts(b, volts)]
+    amps = volts / resistance(network)
+    return [
+        pair
+        for i in network.items
+        if not isinstance(i, Tap)
+        for pair in part_watts(i, amps * resistance(i))
+    ]
 
 
 def number_parts(network: Element) -> Element:

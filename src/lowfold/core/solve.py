@@ -14,7 +14,7 @@ from memory).
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -29,8 +29,10 @@ __all__ = [
     "Solution",
     "Values",
     "node_voltages",
+    "nominal_values",
     "solve",
     "supply_resistance",
+    "transfer_ohms",
 ]
 
 FloatArray = npt.NDArray[np.float64]
@@ -67,17 +69,17 @@ class Values:
     """Values of a circuit's branches and surroundings, m sets at once."""
 
     siemens: FloatArray  #: (m, branches)
-    supply_v: FloatArray  #: (m,)
+    supply_v: FloatArray  #: (m,); of a current source, its A
     load_siemens: FloatArray  #: (m, loads)
     load_amps: FloatArray  #: (m, loads)
-    source_ohms: float = 0.0
+    source_ohms: float = 0.0  #: inf makes the supply a current source
 
 
 def nominal_values(
     circuit: Circuit, supply_v: float, source_ohms: float, loads: Sequence[Load]
 ) -> Values:
     """Return the one set of values a circuit has when nothing deviates."""
-    if not 0 <= source_ohms < math.inf:
+    if not source_ohms >= 0:
         msg = f"the source resistance is 0 Ω or more, got {source_ohms:g} Ω"
         raise DomainError(msg, field="source_ohm")
     return Values(
@@ -89,12 +91,10 @@ def nominal_values(
     )
 
 
-def _reachable(circuit: Circuit, loads: Sequence[Load]) -> BoolArray:
-    """Which nodes have a conducting way to the supply or its return, (nodes,)."""
+def _reached(circuit: Circuit, start: Collection[int]) -> BoolArray:
+    """Which nodes have a conducting way to one of `start`, (nodes,)."""
     reached = np.zeros(circuit.nodes, dtype=np.bool_)
-    reached[[GROUND, SUPPLY]] = True
-    for load in loads:
-        reached[load.at] = True  # a held current load ties its node to 0 V too
+    reached[list(start)] = True
     changed = True
     while changed:
         changed = False
@@ -102,6 +102,54 @@ def _reachable(circuit: Circuit, loads: Sequence[Load]) -> BoolArray:
             if reached[b.a] != reached[b.b]:
                 reached[b.a] = reached[b.b] = changed = True
     return reached
+
+
+def _conductances(circuit: Circuit, values: Values, loads: Sequence[Load]) -> FloatArray:
+    """Return what ties each node to each other, (m, nodes, nodes) in S; zero on the diagonal."""
+    tied = np.zeros((values.supply_v.shape[0], circuit.nodes, circuit.nodes))
+    for column, b in enumerate(circuit.branches):
+        if b.a != b.b:
+            tied[:, b.a, b.b] += values.siemens[:, column]
+            tied[:, b.b, b.a] += values.siemens[:, column]
+    ends = [(load.at, values.load_siemens[:, column]) for column, load in enumerate(loads)]
+    if 0 < values.source_ohms < math.inf:
+        ends.append((SUPPLY, np.asarray(1 / values.source_ohms)))
+    for node, siemens in ends:
+        tied[:, node, GROUND] += siemens
+        tied[:, GROUND, node] += siemens
+    return tied
+
+
+def _eliminate(
+    tied: FloatArray, entering: FloatArray, unknown: Sequence[int], volts: FloatArray, held: BoolArray
+) -> None:
+    """Fill in `volts`, (m, nodes), at the `unknown` nodes; the others are known.
+
+    Star–mesh elimination, node by node, only adding and multiplying conductances: nothing cancels,
+    so 10 mΩ beside 10 MΩ costs no figures (W. K. Grassmann, M. I. Taksar and D. P. Heyman,
+    Operations Research 33, 1985; from memory).
+    """
+    tied, entering = tied.copy(), entering.copy()
+    steps = []
+    remaining = [n for n in range(tied.shape[1]) if n not in set(unknown)]
+    later = list(unknown)
+    for node in unknown:
+        later.remove(node)
+        rest = [*remaining, *later]
+        toward = tied[:, node, rest]
+        total = toward.sum(axis=1)
+        grounded = np.array([n == GROUND for n in rest], dtype=np.float64)
+        share = np.where(held[:, node, None], grounded, toward / total[:, None])
+        own = np.where(held[:, node], 0.0, entering[:, node] / total)
+        steps.append((node, rest, share, own))
+        if later:
+            tied[np.ix_(range(len(tied)), later, rest)] += (
+                tied[:, later, node][:, :, None] * share[:, None, :]
+            )
+            entering[:, later] += tied[:, later, node] * own[:, None]
+            tied[:, later, later] = 0.0
+    for node, rest, share, own in reversed(steps):
+        volts[:, node] = own + (share * volts[:, rest]).sum(axis=1)
 
 
 def node_voltages(
@@ -123,72 +171,93 @@ def node_voltages(
         V; NaN at nodes without a conducting way to the supply or its return.
     held : (m, loads) ndarray of bool
         Which current loads get less than they would draw and hold their node at 0 V.
+
+    Raises
+    ------
+    TopologyError
+        If a current source has no conducting way to its return.
     """
     sets = values.supply_v.shape[0]
-    reached = _reachable(circuit, loads)
-    fixed = values.source_ohms == 0
-    known = {GROUND, SUPPLY} if fixed else {GROUND}
+    tied = _conductances(circuit, values, loads)
+    volts = np.full((sets, circuit.nodes), np.nan)
+    volts[:, GROUND] = 0.0
+    entering = np.zeros((sets, circuit.nodes))
+    known = {GROUND}
+    if values.source_ohms == 0:
+        known.add(SUPPLY)
+        volts[:, SUPPLY] = values.supply_v
+    elif math.isinf(values.source_ohms):
+        entering[:, SUPPLY] = values.supply_v
+    else:
+        entering[:, SUPPLY] = values.supply_v / values.source_ohms
+    start = {*known, *(load.at for load in loads)}
+    if 0 < values.source_ohms < math.inf:
+        start.add(SUPPLY)
+    reached = _reached(circuit, start)
+    if not reached[SUPPLY]:
+        msg = "a current source needs a conducting way to its return"
+        raise TopologyError(msg, field="network")
     unknown = [n for n in range(circuit.nodes) if reached[n] and n not in known]
-    place = {node: row for row, node in enumerate(unknown)}
-    matrix = np.zeros((sets, len(unknown), len(unknown)))
-    inflow = np.zeros((sets, len(unknown)))
-    for column, b in enumerate(circuit.branches):
-        if b.a == b.b or not reached[b.a]:
-            continue
-        g = values.siemens[:, column]
-        for here, there in ((b.a, b.b), (b.b, b.a)):
-            if here not in place:
-                continue
-            matrix[:, place[here], place[here]] += g
-            if there in place:
-                matrix[:, place[here], place[there]] -= g
-            elif there == SUPPLY:
-                inflow[:, place[here]] += g * values.supply_v
+    drawn = np.zeros((sets, circuit.nodes))
     for column, load in enumerate(loads):
-        if load.at in place:
-            matrix[:, place[load.at], place[load.at]] += values.load_siemens[:, column]
-    if not fixed:
-        matrix[:, place[SUPPLY], place[SUPPLY]] += 1 / values.source_ohms
-        inflow[:, place[SUPPLY]] += values.supply_v / values.source_ohms
-    solved, held = _complementary(matrix, inflow, place, values, loads)
-    voltages = np.full((sets, circuit.nodes), np.nan)
-    voltages[:, GROUND] = 0.0
-    voltages[:, SUPPLY] = values.supply_v
-    voltages[:, unknown] = solved
-    return voltages, held
-
-
-def _complementary(
-    matrix: FloatArray,
-    inflow: FloatArray,
-    place: dict[int, int],
-    values: Values,
-    loads: Sequence[Load],
-) -> tuple[FloatArray, BoolArray]:
-    """Solve with each current load either drawing its current or holding its node at 0 V."""
-    sets, size = inflow.shape
-    drawn = np.zeros((sets, size))
-    for column, load in enumerate(loads):
-        if load.at in place:
-            drawn[:, place[load.at]] += values.load_amps[:, column]
+        drawn[:, load.at] += values.load_amps[:, column]
     drawn[values.supply_v <= 0] = 0.0  # no node is above 0 V, so no current load draws
+    drawn[:, list(known)] = 0.0  # a current out of an ideal supply moves no node
     held = drawn > 0
-    for _ in range(size + 1):
-        rows = np.where(held[:, :, None], np.eye(size), matrix)
-        right = np.where(held, 0.0, inflow - drawn)
-        solved = np.linalg.solve(rows, right[:, :, None])[:, :, 0] if size else inflow
-        taken_in = inflow - np.einsum("mij,mj->mi", matrix, solved)
+    while True:
+        _eliminate(tied, entering - drawn, unknown, volts, held)
+        known_volts = np.nan_to_num(volts)
+        taken_in = (
+            entering
+            + np.einsum("mij,mj->mi", tied, known_volts)
+            - tied.sum(axis=2) * known_volts
+        )
         released = held & (taken_in > drawn)
         if not released.any():
             break
         held &= ~released
-    columns = [
-        held[:, place[load.at]] & (values.load_amps[:, c] > 0)
-        if load.at in place
-        else np.zeros(sets, dtype=np.bool_)
-        for c, load in enumerate(loads)
-    ]
-    return solved, np.stack(columns, axis=1) if columns else np.zeros((sets, 0), dtype=np.bool_)
+    columns = [held[:, load.at] & (values.load_amps[:, c] > 0) for c, load in enumerate(loads)]
+    return volts, np.stack(columns, axis=1) if columns else np.zeros((sets, 0), dtype=np.bool_)
+
+
+def transfer_ohms(
+    circuit: Circuit,
+    node: int,
+    source_ohms: float = 0.0,
+    loads: Sequence[Load] = (),
+    tied_down: Collection[int] = (),
+) -> FloatArray:
+    """Return every node's voltage when 1 A enters `node` with the supply dead, (nodes,) in Ω.
+
+    At `node` itself this is the Thévenin resistance a load there sees (L. Thévenin, Comptes
+    rendus 97, 1883); elsewhere the transfer resistance, the same both ways (reciprocity). Zero at
+    nodes without a conducting way to 0 V.
+
+    Parameters
+    ----------
+    source_ohms : float
+        0 ties the supply's positive end to 0 V, inf (a current source) leaves it open.
+    loads : sequence of Load
+        Resistive ones count; current loads are open circuits here.
+    tied_down : collection of int
+        Nodes held at 0 V.
+    """
+    known = {GROUND, *tied_down} | ({SUPPLY} if source_ohms == 0 else set())
+    volts = np.zeros((1, circuit.nodes))
+    if node in known:
+        return volts[0]
+    values = nominal_values(circuit, 0.0, source_ohms, loads)
+    start = {*known, *(load.at for load in loads if load.ohms is not None)}
+    if 0 < source_ohms < math.inf:
+        start.add(SUPPLY)
+    reached = _reached(circuit, start)
+    unknown = [n for n in range(circuit.nodes) if reached[n] and n not in known]
+    entering = np.zeros((1, circuit.nodes))
+    entering[0, node] = 1.0
+    never = np.zeros((1, circuit.nodes), dtype=np.bool_)
+    if reached[node]:
+        _eliminate(_conductances(circuit, values, loads), entering, unknown, volts, never)
+    return volts[0]
 
 
 @dataclass(frozen=True, slots=True)
@@ -224,19 +293,18 @@ def supply_resistance(circuit: Circuit, loads: Sequence[Load] = ()) -> float:
     resistive = [load for load in loads if load.ohms is not None]
     values = nominal_values(circuit, 1.0, 0.0, resistive)
     voltages, _ = node_voltages(circuit, values, resistive)
-    amps = _leaving_supply(circuit, np.nan_to_num(voltages[0]), values, resistive)
-    return 1 / amps if amps > 0 else math.inf
+    across = math.fsum(load.siemens for load in resistive if load.at == SUPPLY)
+    siemens = _leaving_supply(circuit, np.nan_to_num(voltages[0]), values) + across
+    return 1 / siemens if siemens > 0 else math.inf
 
 
-def _leaving_supply(
-    circuit: Circuit, volts: FloatArray, values: Values, loads: Sequence[Load]
-) -> float:
+def _leaving_supply(circuit: Circuit, volts: FloatArray, values: Values) -> float:
+    """Return the current from the supply's positive end into the parts, A."""
     flows = [
         (volts[b.a] - volts[b.b]) * values.siemens[0, i] * (1 if b.a == SUPPLY else -1)
         for i, b in enumerate(circuit.branches)
         if SUPPLY in (b.a, b.b) and b.a != b.b
     ]
-    flows += [volts[SUPPLY] * load.siemens for load in loads if load.at == SUPPLY]
     return math.fsum(flows)
 
 
@@ -248,7 +316,7 @@ def solve(
     Parameters
     ----------
     supply_v : float
-        EMF of the supply, V.
+        EMF of the supply, V; with an infinite `source_ohms`, the current of a source, A.
     source_ohms : float
         Resistance inside the supply, Ω; the terminal voltage is EMF − I·r.
     loads : sequence of Load
@@ -260,7 +328,7 @@ def solve(
         For a negative source resistance; for a load on a node nothing reaches.
     """
     values = nominal_values(circuit, supply_v, source_ohms, loads)
-    unloaded = _reachable(circuit, ())
+    unloaded = _reached(circuit, (GROUND, SUPPLY))
     for load in loads:
         if load.amps is not None and not unloaded[load.at]:
             msg = "a current load hangs on a junction that nothing connects to the supply"
@@ -273,19 +341,14 @@ def solve(
         across = float(known[b.a] - known[b.b])
         parts.append(PartState(b.ref, b.ohms, across, across / b.ohms, across * across / b.ohms))
     load_amps = _drawn(circuit, parts, loads, known, held[0])
-    if source_ohms > 0:
-        supply_amps = float((supply_v - volts[SUPPLY]) / source_ohms)
-    else:
-        at_supply = [a for a, load in zip(load_amps, loads, strict=True) if load.at == SUPPLY]
-        resistive_none: tuple[Load, ...] = ()
-        supply_amps = math.fsum(
-            [_leaving_supply(circuit, known, values, resistive_none), *at_supply]
-        )
+    at_supply = [a for a, load in zip(load_amps, loads, strict=True) if load.at == SUPPLY]
+    supply_amps = math.fsum([_leaving_supply(circuit, known, values), *at_supply])
+    emf = known[SUPPLY] if math.isinf(source_ohms) else supply_v
     return Solution(
         total_ohms=supply_resistance(circuit, loads),
         supply_amps=supply_amps,
         terminal_volts=float(volts[SUPPLY]),
-        supply_watts=supply_v * supply_amps,
+        supply_watts=float(emf * supply_amps),
         parts=tuple(parts),
         voltages=tuple(float(v) for v in volts),
         load_amps=tuple(load_amps),

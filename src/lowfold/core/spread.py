@@ -8,14 +8,20 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
+import numpy.typing as npt
 
 from lowfold.core.box import Box, corner_ends, corners
-from lowfold.core.circuit import GROUND, SUPPLY
+from lowfold.core.circuit import GROUND
 from lowfold.core.errors import TopologyError
-from lowfold.core.solve import node_voltages, nominal_values, supply_resistance
+from lowfold.core.solve import (
+    node_voltages,
+    nominal_values,
+    supply_resistance,
+    transfer_ohms,
+)
 
 __all__ = [
     "OutputSpread",
@@ -25,6 +31,8 @@ __all__ = [
     "resistance_spread",
     "sensitivities",
 ]
+
+FloatArray = npt.NDArray[np.float64]
 
 
 @dataclass(frozen=True, slots=True)
@@ -114,7 +122,8 @@ def sensitivities(box: Box, node: int) -> tuple[Sensitivity, ...]:
     if output == 0 or node == GROUND:
         names = [b.ref for b in box.circuit.branches]
         return tuple(Sensitivity(name, 0.0, 0.0) for name in [*names, "supply"])
-    adjoint = _adjoint(box, node, held[0])
+    tied = {r.load.at for r, holds in zip(box.loads, held[0], strict=True) if holds}
+    adjoint = transfer_ohms(box.circuit, node, box.supply.source_ohms, loads, tied)
     found = []
     for branch, half in zip(box.circuit.branches, box.half_widths, strict=True):
         across = base[branch.a] - base[branch.b]
@@ -127,38 +136,7 @@ def sensitivities(box: Box, node: int) -> tuple[Sensitivity, ...]:
     return tuple(found)
 
 
-def _adjoint(box: Box, node: int, held: np.ndarray) -> np.ndarray:
-    """Return node voltages with 1 A entering `node` and the supply dead, (nodes,)."""
-    circuit, loads = box.circuit, box.nominal_loads
-    size = circuit.nodes
-    matrix = np.zeros((size, size))
-
-    def stamp(a: int, b: int, siemens: float) -> None:
-        matrix[a, a] += siemens
-        matrix[b, b] += siemens
-        matrix[a, b] -= siemens
-        matrix[b, a] -= siemens
-
-    for b in circuit.branches:
-        stamp(b.a, b.b, 1 / b.ohms)
-    for load in loads:
-        stamp(load.at, GROUND, load.siemens)
-    dead = {GROUND} | {load.at for k, load in enumerate(loads) if held[k]}
-    if box.supply.source_ohms > 0:
-        stamp(SUPPLY, GROUND, 1 / box.supply.source_ohms)
-    else:
-        dead.add(SUPPLY)
-    voltages = np.zeros(size)
-    if node in dead:
-        return voltages
-    alive = [n for n in range(size) if n not in dead]
-    entering = np.array([1.0 if n == node else 0.0 for n in alive])
-    # lstsq: islands without a way to 0 V leave the matrix singular but do not touch the answer.
-    voltages[alive] = np.linalg.lstsq(matrix[np.ix_(alive, alive)], entering, rcond=None)[0]
-    return voltages
-
-
-def _supply_share(box: Box, node: int, adjoint: np.ndarray, output: float) -> float:
+def _supply_share(box: Box, node: int, adjoint: FloatArray, output: float) -> float:
     """Return the part of `output` that the supply makes, as a fraction of it."""
     taken = math.fsum((r.load.amps or 0.0) * float(adjoint[r.load.at]) for r in box.loads)
     return (output + taken) / output
@@ -181,21 +159,16 @@ def resistance_spread(box: Box) -> ResistanceSpread:
         raise TopologyError(msg, field="resistance")
     ends = []
     for ohms in (box.low, box.high):
-        values = nominal_values(box.circuit, 1.0, 0.0, loads)
-        moved = type(box.circuit)(
-            tuple(
-                type(b)(b.ref, b.a, b.b, r) for b, r in zip(box.circuit.branches, ohms, strict=True)
-            ),
-            box.circuit.nodes,
-            box.circuit.names,
-        )
+        pairs = zip(box.circuit.branches, ohms, strict=True)
+        moved = replace(box.circuit, branches=tuple(replace(b, ohms=r) for b, r in pairs))
         ends.append(supply_resistance(moved, loads))
     # ∂R/∂Rᵢ = (iᵢ/i)²: the share of the squared current (Cohn's theorem, from memory).
-    values = nominal_values(box.circuit, 1.0, 0.0, [x for x in loads if x.ohms is not None])
-    volts = np.nan_to_num(
-        node_voltages(box.circuit, values, [x for x in loads if x.ohms is not None])[0][0]
-    )
-    shares = [((volts[b.a] - volts[b.b]) / b.ohms * nominal) ** 2 for b in box.circuit.branches]
-    pairs = zip(shares, box.circuit.branches, box.half_widths, strict=True)
-    rss = math.hypot(*(s * b.ohms * h for s, b, h in pairs))
+    resistive = [load for load in loads if load.ohms is not None]
+    values = nominal_values(box.circuit, 1.0, 0.0, resistive)
+    volts = np.nan_to_num(node_voltages(box.circuit, values, resistive)[0][0])
+    moves = [
+        ((volts[b.a] - volts[b.b]) / b.ohms * nominal) ** 2 * b.ohms * half
+        for b, half in zip(box.circuit.branches, box.half_widths, strict=True)
+    ]
+    rss = math.hypot(*moves)
     return ResistanceSpread(nominal, ends[0], ends[1], rss)

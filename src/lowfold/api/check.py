@@ -1,0 +1,292 @@
+"""POST /api/network/check."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from typing import Annotated, Self
+
+from fastapi import APIRouter
+from pydantic import Field, model_validator
+
+from lowfold.api.fields import Allowance, Amps, Answer, Ask, Coefficient, Degrees, Ohms, SourceOhms
+from lowfold.api.fields import Stress, Tolerance, Volts, Watts
+from lowfold.api.networks import CautionAnswer, LoadAsk, NetworkText, Switches, circuit_of
+from lowfold.api.problems import responses
+from lowfold.core.box import LoadRange, Supply
+from lowfold.core.check import (
+    REFERENCE_C,
+    Demand,
+    Environment,
+    OutputCheck,
+    PartLimits,
+    ResistanceCheck,
+    check_network,
+)
+from lowfold.core.circuit import Circuit
+from lowfold.core.errors import LowfoldError
+from lowfold.core.ratings import FULL_POWER_C, STRESS, ZERO_POWER_C
+from lowfold.core.verdict import Verdict
+
+__all__ = ["router"]
+
+router = APIRouter(prefix="/api/network", tags=["network"])
+
+
+class SupplyAsk(Ask):
+    v: Volts
+    tolerance: Tolerance = 0.0
+    source_ohm: SourceOhms = 0.0
+
+
+class LoadRangeAsk(LoadAsk):
+    """A load and the ends it may lie between; nominal where not given."""
+
+    min_ohm: Ohms | None = None
+    max_ohm: Ohms | None = None
+    min_a: Amps | None = None
+    max_a: Amps | None = None
+
+    def load_range(self, circuit: Circuit) -> LoadRange:
+        load = self.load(circuit)
+        nominal = self.ohm if self.ohm is not None else self.a or 0.0
+        low, high = (self.min_ohm, self.max_ohm) if self.ohm is not None else (self.min_a, self.max_a)
+        return LoadRange(load, nominal if low is None else low, nominal if high is None else high)
+
+    @model_validator(mode="after")
+    def _ends_of_its_kind(self) -> Self:
+        stray = ("min_a", "max_a") if self.ohm is not None else ("min_ohm", "max_ohm")
+        if any(getattr(self, name) is not None for name in stray):
+            msg = f"{stray[0]} and {stray[1]} do not belong to this kind of load"
+            raise ValueError(msg)
+        return self
+
+
+class PartLimitsAsk(Ask):
+    """What a part is sold under; what is not given is not judged."""
+
+    tolerance: Tolerance | None = None
+    tcr_ppm: Coefficient | None = None
+    drift: Tolerance | None = None
+    rating_w: Watts | None = None
+    limiting_v: Annotated[Volts, Field(gt=0)] | None = None
+    full_power_c: Degrees | None = Field(None, description=f"Default {FULL_POWER_C:g} °C")
+    zero_power_c: Degrees | None = Field(None, description=f"Default {ZERO_POWER_C:g} °C")
+
+    def over(self, default: PartLimitsAsk) -> PartLimits:
+        """Return the limits, those not given taken from `default`."""
+
+        def pick(name: str) -> float | None:
+            own: float | None = getattr(self, name)
+            return getattr(default, name) if own is None else own
+
+        full, zero = pick("full_power_c"), pick("zero_power_c")
+        return PartLimits(
+            tolerance=pick("tolerance") or 0.0,
+            tcr_ppm=pick("tcr_ppm") or 0.0,
+            drift=pick("drift") or 0.0,
+            rated_watts=pick("rating_w"),
+            limiting_volts=pick("limiting_v"),
+            full_power_c=FULL_POWER_C if full is None else full,
+            zero_power_c=ZERO_POWER_C if zero is None else zero,
+        )
+
+
+class EnvironmentAsk(Ask):
+    low_c: Degrees | None = None
+    high_c: Degrees | None = None
+    reference_c: Degrees = REFERENCE_C
+
+    def to_core(self) -> Environment:
+        low = self.reference_c if self.low_c is None else self.low_c
+        high = max(self.reference_c, low) if self.high_c is None else self.high_c
+        low = min(low, high) if self.low_c is None else low
+        return Environment(low_c=low, high_c=high, reference_c=self.reference_c)
+
+
+class OutputAsk(Ask):
+    at: str = Field(max_length=80)
+    target_v: Volts | None = None
+    allowed: Allowance | None = Field(None, description="Fraction of the target; not given, not judged")
+
+
+class ResistanceDemandAsk(Ask):
+    target_ohm: Ohms | None = None
+    allowed: Allowance | None = None
+
+
+class CheckAsk(Ask):
+    """A network with a range for everything in it, and what is demanded of it."""
+
+    model_config = {
+        "json_schema_extra": {
+            "examples": [
+                {
+                    "network": "R1=360k + @OUT + R2=180k",
+                    "supply": {"v": 14.4, "tolerance": "3 %"},
+                    "loads": [{"at": "OUT", "ohm": "200k", "min_ohm": "180k", "max_ohm": "220k"}],
+                    "parts": {"default": {"tolerance": "1 %", "rating_w": "100 mW"}},
+                    "environment": {"low_c": -20, "high_c": 60},
+                    "outputs": [{"at": "OUT", "target_v": 3.0, "allowed": "5 %"}],
+                }
+            ]
+        }
+    }
+
+    network: NetworkText
+    supply: SupplyAsk | None = Field(None, description="Needed for outputs; without it parts carry nothing")
+    loads: list[LoadRangeAsk] = Field(default_factory=list, max_length=20)
+    switches: Switches = Field(default_factory=dict)
+    parts: dict[str, PartLimitsAsk] = Field(
+        default_factory=dict, max_length=401, description="`default`, and single parts by designator"
+    )
+    environment: EnvironmentAsk = Field(default_factory=EnvironmentAsk)
+    outputs: list[OutputAsk] = Field(default_factory=list, max_length=20)
+    resistance: ResistanceDemandAsk | None = None
+    stress: Stress = STRESS
+
+    @model_validator(mode="after")
+    def _supplied(self) -> Self:
+        if self.supply is None and self.outputs:
+            msg = "outputs need a supply, for instance {“v”: 5}"
+            raise ValueError(msg)
+        return self
+
+
+class SensitivityAnswer(Answer):
+    name: str
+    relative: float
+    contribution_v: float
+
+
+class OutputAnswer(Answer):
+    at: str
+    nominal_v: float
+    unloaded_v: float
+    lowest_v: float
+    highest_v: float
+    lowest_corner: dict[str, str] = Field(description="Which end each value stands at")
+    highest_corner: dict[str, str]
+    rss_low_v: float
+    rss_high_v: float
+    sensitivities: list[SensitivityAnswer]
+    verdict: Verdict | None
+
+    @classmethod
+    def from_core(cls, found: OutputCheck) -> OutputAnswer:
+        s = found.spread
+        return cls(
+            at=found.at,
+            nominal_v=s.nominal,
+            unloaded_v=s.unloaded,
+            lowest_v=s.lowest,
+            highest_v=s.highest,
+            lowest_corner=dict(s.lowest_corner),
+            highest_corner=dict(s.highest_corner),
+            rss_low_v=s.nominal - s.rss,
+            rss_high_v=s.nominal + s.rss,
+            sensitivities=[SensitivityAnswer.model_validate(x) for x in s.sensitivities],
+            verdict=found.verdict,
+        )
+
+
+class ResistanceCheckAnswer(Answer):
+    nominal_ohm: float
+    lowest_ohm: float
+    highest_ohm: float
+    rss_low_ohm: float
+    rss_high_ohm: float
+    verdict: Verdict | None
+
+    @classmethod
+    def from_core(cls, found: ResistanceCheck) -> ResistanceCheckAnswer:
+        s = found.spread
+        return cls(
+            nominal_ohm=s.nominal,
+            lowest_ohm=s.lowest,
+            highest_ohm=s.highest,
+            rss_low_ohm=s.nominal - s.rss,
+            rss_high_ohm=s.nominal + s.rss,
+            verdict=found.verdict,
+        )
+
+
+class PartCheckAnswer(Answer):
+    ref: str
+    nominal_w: float = Field(validation_alias="nominal_watts")
+    worst_w: float = Field(validation_alias="worst_watts", description="Exact over the box")
+    worst_v: float = Field(validation_alias="worst_volts")
+    rated_w: float | None = Field(validation_alias="rated_watts", description="Derated to high_c")
+    allowed_w: float | None = Field(validation_alias="allowed_watts")
+    allowed_v: float | None = Field(validation_alias="allowed_volts")
+    stress: float | None = Field(description="worst_w / rated_w")
+    verdict: Verdict | None
+    suggested_rating_w: float | None = Field(
+        validation_alias="suggested_watts", description="Smallest standard rating that would do"
+    )
+
+
+class CheckAnswer(Answer):
+    outputs: list[OutputAnswer]
+    resistance: ResistanceCheckAnswer | None
+    parts: list[PartCheckAnswer]
+    cautions: list[CautionAnswer]
+    verdict: Verdict | None = Field(description="The worst of all that was judged")
+
+
+def _demand(target: float | None, allowed: float | None) -> Demand | None:
+    return None if target is None or allowed is None else Demand(target, allowed)
+
+
+def _part_limits(ask: CheckAsk, circuit: Circuit) -> tuple[PartLimits, dict[str, PartLimits]]:
+    nothing = PartLimitsAsk()
+    default = next((p for ref, p in ask.parts.items() if ref.casefold() == "default"), nothing)
+    single: dict[str, PartLimits] = {}
+    for ref, own in ask.parts.items():
+        if ref.casefold() != "default":
+            single[circuit.branches[circuit.branch(ref)].ref] = own.over(default)
+    return default.over(nothing), single
+
+
+@router.post("/check", responses=responses(422))
+def check(ask: CheckAsk) -> CheckAnswer:
+    """Check a network at its worst: exact extremes, loaded and unloaded output, worst power."""
+    circuit = circuit_of(ask.network, ask.switches)
+    default, single = _part_limits(ask, circuit)
+    if ask.supply is None:  # nothing is driven, so no power is judged
+        default = replace(default, rated_watts=None, limiting_volts=None)
+        single = {
+            ref: replace(own, rated_watts=None, limiting_volts=None) for ref, own in single.items()
+        }
+    supply = ask.supply or SupplyAsk(v=0.0)
+    found = check_network(
+        circuit,
+        Supply(supply.v, supply.tolerance, supply.source_ohm),
+        loads=_load_ranges(ask.loads, circuit),
+        default=default,
+        parts=single,
+        environment=ask.environment.to_core(),
+        outputs=[(o.at, _demand(o.target_v, o.allowed)) for o in ask.outputs],
+        resistance=_demand(ask.resistance.target_ohm, ask.resistance.allowed)
+        if ask.resistance
+        else None,
+        judge_resistance=ask.resistance is not None,
+        stress=ask.stress,
+    )
+    return CheckAnswer(
+        outputs=[OutputAnswer.from_core(o) for o in found.outputs],
+        resistance=ResistanceCheckAnswer.from_core(found.resistance) if found.resistance else None,
+        parts=[PartCheckAnswer.model_validate(p) for p in found.parts],
+        cautions=[CautionAnswer.model_validate(c) for c in found.cautions],
+        verdict=found.verdict,
+    )
+
+
+def _load_ranges(loads: Sequence[LoadRangeAsk], circuit: Circuit) -> list[LoadRange]:
+    found = []
+    for position, load in enumerate(loads):
+        try:
+            found.append(load.load_range(circuit))
+        except LowfoldError as error:
+            raise type(error)(error.message, field=f"loads.{position}") from error
+    return found

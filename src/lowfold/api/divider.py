@@ -1,0 +1,125 @@
+"""POST /api/divider/search."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from fastapi import APIRouter
+from pydantic import Field
+
+from lowfold.api.fields import Allowance, Amps, Answer, Ask, Ohms, PositiveAmps, SourceOhms
+from lowfold.api.fields import Tolerance, Volts
+from lowfold.api.problems import responses
+from lowfold.api.values import Values
+from lowfold.core.divider_search import Divider, DividerNeed, search_divider
+from lowfold.core.network import write_network
+
+__all__ = ["router"]
+
+router = APIRouter(prefix="/api/divider", tags=["divider"])
+
+EXAMPLE = {
+    "supply_v": "14.4 V",
+    "supply_tolerance": "3 %",
+    "target_v": "3V0",
+    "load_ohm": "200k",
+    "values": {"series": ["E24"]},
+    "max_current_a": "80 µA",
+    "limit": 5,
+}
+
+
+class DividerAsk(Ask):
+    """A voltage below the one at hand."""
+
+    model_config = {"json_schema_extra": {"examples": [EXAMPLE]}}
+
+    supply_v: Volts
+    target_v: Volts
+    low_v: Volts = Field(0.0, description="Voltage of the divider's other end")
+    supply_tolerance: Tolerance = 0.0
+    source_ohm: SourceOhms = Field(0.0, description="In series with the supply")
+    load_ohm: Ohms | None = Field(None, description="From the tap to 0 V")
+    load_a: Amps | None = Field(None, description="Current drawn from the tap to 0 V")
+    values: Values = Field(default_factory=lambda: Values(series=["E24"]))
+    max_parts_per_leg: Annotated[int, Field(ge=1, strict=True)] = 1
+    tolerance: Tolerance = Field(0.01, description="Of each part")
+    min_current_a: Amps | None = Field(None, description="From the supply, nominal, loaded")
+    max_current_a: PositiveAmps | None = Field(None, description="From the supply, nominal, loaded")
+    max_output_ohm: Ohms | None = Field(
+        None, description="Thévenin resistance at the tap, source_ohm included"
+    )
+    within: Allowance | None = Field(None, description="Accepted |error|")
+    limit: Annotated[int, Field(ge=1, strict=True)] = 20
+    prefer: Literal["nearest", "worst_case", "least_current"] = "nearest"
+
+    def to_core(self) -> DividerNeed:
+        return DividerNeed(
+            supply_volts=self.supply_v,
+            target_volts=self.target_v,
+            pool=self.values.to_core(),
+            low_volts=self.low_v,
+            supply_tolerance=self.supply_tolerance,
+            source_ohms=self.source_ohm,
+            load_ohms=self.load_ohm,
+            load_amps=self.load_a,
+            max_per_leg=self.max_parts_per_leg,
+            tolerance=self.tolerance,
+            min_amps=self.min_current_a,
+            max_amps=self.max_current_a,
+            max_output_ohms=self.max_output_ohm,
+            within=self.within,
+            limit=self.limit,
+            prefer=self.prefer,
+        )
+
+
+class DividerCandidate(Answer):
+    """One divider."""
+
+    network: str = Field(examples=["R1=360k + @OUT + R2=180k"])
+    upper: str
+    lower: str
+    output_v: float = Field(description="With the nominal load")
+    error: float = Field(description="output_v / target_v − 1")
+    unloaded_v: float
+    current_a: float = Field(description="Drawn from the supply, nominal, loaded")
+    output_ohm: float
+    lowest_v: float
+    highest_v: float
+    powers_w: dict[str, float] = Field(description="Nominal, by designator")
+
+    @classmethod
+    def from_core(cls, found: Divider) -> DividerCandidate:
+        return cls(
+            network=write_network(found.network),
+            upper=write_network(found.upper),
+            lower=write_network(found.lower),
+            output_v=found.output_volts,
+            error=found.error,
+            unloaded_v=found.unloaded_volts,
+            current_a=found.amps,
+            output_ohm=found.output_ohms,
+            lowest_v=found.lowest_volts,
+            highest_v=found.highest_volts,
+            powers_w=found.watts,
+        )
+
+
+class DividerAnswer(Answer):
+    candidates: list[DividerCandidate]
+    exact: bool = Field(description="No allowed divider is better than the first candidate")
+    searched: int
+    reason: str | None = Field(description="Why there is no candidate")
+
+
+@router.post("/search", responses=responses(422))
+def search(ask: DividerAsk) -> DividerAnswer:
+    """Find the best dividers for an output under its load, provably."""
+    found = search_divider(ask.to_core())
+    return DividerAnswer(
+        candidates=[DividerCandidate.from_core(c) for c in found.candidates],
+        exact=True,
+        searched=found.searched,
+        reason=found.reason,
+    )

@@ -1,0 +1,120 @@
+"""Quantities in requests: a number in the base unit, or a string in the field's notation."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from typing import Annotated, Any
+
+from pydantic import BaseModel, BeforeValidator, ConfigDict, WithJsonSchema
+from pydantic_core import PydanticCustomError
+
+from lowfold.core.errors import LowfoldError
+from lowfold.core.network import LEAST_OHMS, MOST_OHMS
+from lowfold.core.quantities import (
+    AMPERE,
+    CELSIUS,
+    FRACTION,
+    OHM,
+    PPM_PER_KELVIN,
+    VOLT,
+    WATT,
+    Kind,
+    read,
+    write,
+)
+
+__all__ = [
+    "Allowance",
+    "Amps",
+    "Answer",
+    "Ask",
+    "Coefficient",
+    "Degrees",
+    "LoadOhms",
+    "NonZeroVolts",
+    "Ohms",
+    "PositiveAmps",
+    "PositiveVolts",
+    "SourceOhms",
+    "Stress",
+    "Tolerance",
+    "Volts",
+    "Watts",
+]
+
+
+class Ask(BaseModel):
+    """A request body: unknown fields and numbers that are not finite are refused."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+class Answer(BaseModel):
+    """A response body, read from the core's values."""
+
+    model_config = ConfigDict(from_attributes=True)
+
+
+def _reader(kind: Kind, low: float, high: float, *, above: bool) -> Callable[[Any], float]:
+    def reader(value: Any) -> float:
+        if isinstance(value, bool) or not isinstance(value, int | float | str):
+            raise _refused(f"{kind.name} is wanted: a number in {kind.unit} or text like {kind.example}")
+        if isinstance(value, str):
+            try:
+                number = read(value, kind)
+            except LowfoldError as error:
+                raise _refused(error.message) from error
+        elif abs(value) > 1e300 or not math.isfinite(value):
+            raise _refused(f"this is no usable number for {kind.name}")
+        else:
+            number = float(value)
+        if number > high or number < low or (above and number == low):
+            least = "more than" if above else "at least"
+            ends = f"{least} {write(low, kind, 3, trim=True)} and at most {write(high, kind, 3, trim=True)}"
+            raise _refused(f"{write(number, kind, 4, trim=True)} is out of range: it must be {ends}")
+        return number
+
+    return reader
+
+
+def _refused(message: str) -> PydanticCustomError:
+    return PydanticCustomError("quantity", "{message}", {"message": message})
+
+
+def _quantity(kind: Kind, low: float, high: float, *, above: bool = False) -> Any:
+    unit = "fraction (0.01 is 1 %)" if kind is FRACTION else kind.unit
+    schema = {
+        "anyOf": [{"type": "number"}, {"type": "string"}],
+        "description": f"{kind.name}: a number in {unit}, or text such as “{kind.example}”",
+    }
+    return BeforeValidator(_reader(kind, low, high, above=above)), WithJsonSchema(schema)
+
+
+_OHMS = _quantity(OHM, LEAST_OHMS, MOST_OHMS)
+_SOURCE = _quantity(OHM, 0.0, MOST_OHMS)
+_VOLTS = _quantity(VOLT, -1e6, 1e6)
+_POSITIVE_VOLTS = _quantity(VOLT, 0.0, 1e6, above=True)
+_AMPS = _quantity(AMPERE, 0.0, 1e6)
+_POSITIVE_AMPS = _quantity(AMPERE, 0.0, 1e6, above=True)
+_WATTS = _quantity(WATT, 0.0, 1e6, above=True)
+_DEGREES = _quantity(CELSIUS, -273.15, 1000.0)
+_COEFFICIENT = _quantity(PPM_PER_KELVIN, -1e5, 1e5)
+_TOLERANCE = _quantity(FRACTION, 0.0, 0.999999)
+_ALLOWANCE = _quantity(FRACTION, 0.0, 10.0)
+_STRESS = _quantity(FRACTION, 0.0, 1.0, above=True)
+
+Ohms = Annotated[float, *_OHMS]
+LoadOhms = Ohms
+SourceOhms = Annotated[float, *_SOURCE]
+Volts = Annotated[float, *_VOLTS]
+NonZeroVolts = Volts
+PositiveVolts = Annotated[float, *_POSITIVE_VOLTS]
+Amps = Annotated[float, *_AMPS]
+PositiveAmps = Annotated[float, *_POSITIVE_AMPS]
+Watts = Annotated[float, *_WATTS]
+Degrees = Annotated[float, *_DEGREES]
+Coefficient = Annotated[float, *_COEFFICIENT]
+Tolerance = Annotated[float, *_TOLERANCE]
+Allowance = Annotated[float, *_ALLOWANCE]
+Stress = Annotated[float, *_STRESS]

@@ -1,0 +1,126 @@
+"""What keeps other pages and hosts out: host and origin checks, a body limit, strict headers.
+
+The server is bound to 127.0.0.1, but a web page elsewhere can still make the user's own browser
+call it. Such a call carries a foreign Origin, or a foreign Host where a name was pointed here.
+"""
+
+from __future__ import annotations
+
+from urllib.parse import urlsplit
+
+from starlette.datastructures import Headers, MutableHeaders
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from lowfold.api.problems import problem_response
+
+__all__ = ["BodyLimit", "LocalOnly", "StrictHeaders"]
+
+LOCAL_NAMES = frozenset({"127.0.0.1", "localhost", "::1"})
+
+CONTENT_SECURITY_POLICY = "; ".join(
+    (
+        "default-src 'none'",
+        "script-src 'self'",
+        "style-src 'self'",
+        "font-src 'self'",
+        "img-src 'self' data:",
+        "connect-src 'self'",
+        "base-uri 'none'",
+        "form-action 'none'",
+        "frame-ancestors 'none'",
+    )
+)
+
+
+class LocalOnly:
+    """Refuse requests for another host, or from a page of another origin."""
+
+    def __init__(self, app: ASGIApp) -> None:
+        self.app = app
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        if scope["type"] != "http":
+            await self.app(scope, receive, send)
+            return
+        headers = Headers(scope=scope)
+        host, origin = headers.get("host", ""), headers.get("origin")
+        refusal = None
+        if _name(f"//{host}") not in LOCAL_NAMES:
+            refusal = f"this server answers for 127.0.0.1 and localhost only, not for “{host[:80]}”"
+        elif origin is not None and origin.lower() != f"http://{host.lower()}":
+            refusal = f"a page of “{origin[:80]}” may not drive this server"
+        if refusal is None:
+            await self.app(scope, receive, send)
+        else:
+            await problem_response(403, refusal)(scope, receive, send)
+
+
+def _name(url: str) -> str | None:
+    try:
+        return urlsplit(url).hostname
+    except ValueError:
+        return None
+
+
+class _TooLarge(Exception):
+    """The body passed the limit while being read."""
+
+
+class BodyLimit:
+    """Refuse bodies above a limit, by their stated length or while they arrive."""
+
+    def __init__(self, app: ASGIApp, largest: int) -> None:
+        self.app = app
+        self.largest = largest
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        if scope["type"] != "http":
+            await self.app(scope, receive, send)
+            return
+        message = f"the body is larger than the {self.largest} bytes a request may carry"
+        stated = Headers(scope=scope).get("content-length", "0")
+        if not stated.isdigit() or int(stated) > self.largest:
+            await problem_response(413, message)(scope, receive, send)
+            return
+        taken, started = 0, False
+
+        async def counted() -> Message:
+            nonlocal taken
+            part = await receive()
+            taken += len(part.get("body", b""))
+            if taken > self.largest:
+                raise _TooLarge
+            return part
+
+        async def noted(part: Message) -> None:
+            nonlocal started
+            started = True
+            await send(part)
+
+        try:
+            await self.app(scope, counted, noted)
+        except _TooLarge:
+            if not started:
+                await problem_response(413, message)(scope, receive, send)
+
+
+class StrictHeaders:
+    """Let the page load from here alone, and be framed by nobody."""
+
+    def __init__(self, app: ASGIApp) -> None:
+        self.app = app
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        async def with_headers(message: Message) -> None:
+            if message["type"] == "http.response.start":
+                headers = MutableHeaders(scope=message)
+                headers["content-security-policy"] = CONTENT_SECURITY_POLICY
+                headers["x-content-type-options"] = "nosniff"
+                headers["referrer-policy"] = "no-referrer"
+                headers["cross-origin-resource-policy"] = "same-origin"
+                headers["cross-origin-opener-policy"] = "same-origin"
+                if scope.get("path", "").startswith("/api/"):
+                    headers["cache-control"] = "no-store"
+            await send(message)
+
+        await self.app(scope, receive, with_headers)

@@ -1,0 +1,126 @@
+"""Errors on the wire: RFC 9457 problem details, one shape for every refusal."""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Mapping
+from typing import Any
+
+from fastapi import FastAPI, Request
+from fastapi.encoders import jsonable_encoder
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+from pydantic import BaseModel, Field
+from starlette.exceptions import HTTPException
+
+from lowfold.core.errors import LowfoldError, NotationError
+
+__all__ = ["FieldError", "Problem", "install", "problem_response", "responses"]
+
+MEDIA_TYPE = "application/problem+json"
+log = logging.getLogger("lowfold")
+
+
+class FieldError(BaseModel):
+    """One thing wrong with the request."""
+
+    field: str = Field(description="Where, as a dotted path into the body", examples=["target_ohm"])
+    message: str = Field(description="What was wrong and what would be right")
+    position: int | None = Field(
+        None, description="Index of the first character of the network that does not fit"
+    )
+
+
+class Problem(BaseModel):
+    """Why a request was refused (RFC 9457)."""
+
+    type: str = "about:blank"
+    title: str
+    status: int
+    detail: str
+    errors: list[FieldError] = Field(default_factory=list)
+
+
+def responses(*statuses: int) -> dict[int | str, dict[str, Any]]:
+    """Describe refusals in the OpenAPI document."""
+    return {
+        status: {"model": Problem, "content": {MEDIA_TYPE: {}}, "description": TITLES[status]}
+        for status in statuses
+    }
+
+
+TITLES: dict[int, str] = {
+    400: "Not understood",
+    403: "Refused",
+    404: "Not found",
+    405: "Method not allowed",
+    409: "Changed meanwhile",
+    413: "Too large",
+    422: "Not understood",
+    500: "A fault in Lowfold",
+}
+
+
+def problem_response(
+    status: int,
+    detail: str,
+    errors: list[FieldError] | None = None,
+    *,
+    headers: Mapping[str, str] | None = None,
+    **more: object,
+) -> JSONResponse:
+    """Build the response; `more` are members beside the standard ones."""
+    body = Problem(
+        title=TITLES.get(status, "Refused"), status=status, detail=detail, errors=errors or []
+    ).model_dump(exclude_none=True)
+    return JSONResponse(
+        {**body, **jsonable_encoder(more)},
+        status_code=status,
+        media_type=MEDIA_TYPE,
+        headers=dict(headers or {}),
+    )
+
+
+#: Plain words for what the validation library says.
+WORDS: dict[str, str] = {
+    "missing": "this is required and was not given",
+    "extra_forbidden": "there is no such field here; see /openapi.json for those there are",
+    "json_invalid": "the body is not JSON",
+    "finite_number": "this must be a finite number",
+}
+
+
+def _field_error(error: Mapping[str, Any]) -> FieldError:
+    path = [str(p) for p in error["loc"] if p not in {"body", "query", "path"}]
+    message = WORDS.get(error["type"], str(error["msg"]).removeprefix("Value error, "))
+    if error["type"] == "json_invalid":
+        path, message = [], f"{message}: {error.get('ctx', {}).get('error', '')}".rstrip(": ")
+    return FieldError(field=".".join(path) or "body", message=message)
+
+
+def install(app: FastAPI) -> None:
+    """Map every kind of error to a problem, in one place."""
+
+    @app.exception_handler(RequestValidationError)
+    def _bad_request(request: Request, exc: RequestValidationError) -> JSONResponse:
+        errors = [_field_error(e) for e in exc.errors()[:20]]
+        first = errors[0]
+        return problem_response(422, f"{first.field}: {first.message}", errors)
+
+    @app.exception_handler(LowfoldError)
+    def _refused(request: Request, exc: LowfoldError) -> JSONResponse:
+        position = exc.position if isinstance(exc, NotationError) else None
+        error = FieldError(field=exc.field or "body", message=exc.message, position=position)
+        return problem_response(422, exc.message, [error])
+
+    @app.exception_handler(HTTPException)
+    def _http(request: Request, exc: HTTPException) -> JSONResponse:
+        detail = exc.detail
+        if exc.status_code in {404, 405} and detail in {"Not Found", "Method Not Allowed"}:
+            detail = f"there is no {request.method} {request.url.path}; see /openapi.json"
+        return problem_response(exc.status_code, detail, headers=exc.headers)
+
+    @app.exception_handler(Exception)
+    def _fault(request: Request, exc: Exception) -> JSONResponse:
+        log.error("fault at %s %s", request.method, request.url.path, exc_info=exc)
+        return problem_response(500, "Lowfold made a mistake; nothing that was saved is lost")

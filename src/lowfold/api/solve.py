@@ -1,0 +1,99 @@
+"""POST /api/network/solve."""
+
+from __future__ import annotations
+
+import math
+
+from fastapi import APIRouter
+from pydantic import Field
+
+from lowfold.api.fields import Answer, Ask, SourceOhms, Volts
+from lowfold.api.networks import CautionAnswer, LoadAsk, NetworkText, Switches, circuit_of
+from lowfold.api.problems import responses
+from lowfold.core.balance import balances
+from lowfold.core.cautions import cautions_for
+from lowfold.core.solve import solve
+
+__all__ = ["router"]
+
+router = APIRouter(prefix="/api/network", tags=["network"])
+
+
+class SolveAsk(Ask):
+    """A network on a supply."""
+
+    model_config = {
+        "json_schema_extra": {
+            "examples": [
+                {
+                    "network": "R1=6k8 + @A + (R4=12k || (R2=1k + @B + R3=2k2))",
+                    "supply_v": 15,
+                    "loads": [{"at": "B", "ohm": "10M"}],
+                }
+            ]
+        }
+    }
+
+    network: NetworkText
+    supply_v: Volts
+    source_ohm: SourceOhms = 0.0
+    loads: list[LoadAsk] = Field(default_factory=list, max_length=100)
+    switches: Switches = Field(default_factory=dict)
+
+
+class PartAnswer(Answer):
+    ref: str
+    ohm: float = Field(validation_alias="ohms")
+    voltage_v: float = Field(validation_alias="volts")
+    current_a: float = Field(validation_alias="amps")
+    power_w: float = Field(validation_alias="watts")
+
+
+class BalanceAnswer(Answer):
+    name: str
+    holds: bool
+    residual: float
+
+
+class SolveAnswer(Answer):
+    total_ohm: float | None = Field(
+        description="Between the supply's ends, resistive loads connected; null where open"
+    )
+    supply_a: float
+    terminal_v: float
+    supply_w: float
+    parts: list[PartAnswer]
+    nodes: dict[str, float | None] = Field(description="By tap or node; null where undefined")
+    checks: list[BalanceAnswer]
+    cautions: list[CautionAnswer]
+    caution: str | None = Field(description="Set where a current load does not get its current")
+
+
+def _finite(value: float) -> float | None:
+    return value if math.isfinite(value) else None
+
+
+@router.post("/solve", responses=responses(422))
+def solve_network(ask: SolveAsk) -> SolveAnswer:
+    """Solve a network on its supply: every part's V, I and P and every junction's voltage."""
+    circuit = circuit_of(ask.network, ask.switches)
+    loads = [load.load(circuit) for load in ask.loads]
+    solution = solve(circuit, ask.supply_v, ask.source_ohm, loads)
+    cautions = cautions_for(
+        highest_volts=abs(ask.supply_v), starved=[ask.loads[k].at for k in solution.held]
+    )
+    starved = [c.message for c in cautions if c.code == "starved-load"]
+    return SolveAnswer(
+        total_ohm=_finite(solution.total_ohms),
+        supply_a=solution.supply_amps,
+        terminal_v=solution.terminal_volts,
+        supply_w=solution.supply_watts,
+        parts=[PartAnswer.model_validate(p) for p in solution.parts],
+        nodes={name: _finite(solution.voltages[node]) for name, node in circuit.names.items()},
+        checks=[
+            BalanceAnswer.model_validate(b)
+            for b in balances(circuit, solution, ask.supply_v, loads)
+        ],
+        cautions=[CautionAnswer.model_validate(c) for c in cautions],
+        caution=starved[0] if starved else None,
+    )

@@ -1,0 +1,54 @@
+"""The values a search may choose from: series and range, or a stock."""
+
+from __future__ import annotations
+
+from typing import Annotated, Self
+
+from pydantic import Field, model_validator
+
+from lowfold.api.fields import Ask, Ohms
+from lowfold.core.combine import PLENTY, Pool
+from lowfold.core.preferred import DEFAULT_RANGE, series_values
+
+__all__ = ["StockLine", "Values", "shared_pool"]
+
+
+class StockLine(Ask):
+    """One value in the drawer."""
+
+    ohm: Ohms
+    count: Annotated[int, Field(ge=0, le=1_000_000, strict=True)] | None = Field(
+        None, description="How many there are; not given means plenty"
+    )
+
+
+class Values(Ask):
+    """Series with a range, or a stock; series given together are united."""
+
+    series: list[str] | None = Field(
+        None, min_length=1, max_length=7, examples=[["E24"]], description="E3, E6 … E192 (IEC 60063)"
+    )
+    min_ohm: Ohms = Field(DEFAULT_RANGE[0], description="Smallest part, itself included")
+    max_ohm: Ohms = Field(DEFAULT_RANGE[1], description="Largest part, itself included")
+    stock: list[StockLine] | None = Field(None, max_length=5000)
+
+    @model_validator(mode="after")
+    def _one_source(self) -> Self:
+        if (self.series is None) == (self.stock is None):
+            msg = "give either series (for instance [“E24”]) or stock (a list of {ohm, count})"
+            raise ValueError(msg)
+        return self
+
+    def to_core(self) -> Pool:
+        if self.stock is None:
+            return shared_pool(tuple(self.series or ()), self.min_ohm, self.max_ohm)
+        counts: dict[float, int] = {}
+        for line in self.stock:
+            more = PLENTY if line.count is None else line.count
+            counts[line.ohm] = min(counts.get(line.ohm, 0) + more, PLENTY)
+        return Pool.stock(counts)
+
+
+def shared_pool(series: tuple[str, ...], low: float, high: float) -> Pool:
+    """Return the pool of a union of series, from `low` to `high` Ω."""
+    return Pool.plenty(series_values([name.strip().upper() for name in series], low, high))

@@ -1,0 +1,232 @@
+"""Check a network at its worst: outputs, resistance and every part's power, each with a verdict.
+
+What is not given is not judged: no target, no verdict on an output; no rating, none on power.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from lowfold.core.box import Box, LoadRange, Supply, half_width
+from lowfold.core.cautions import Caution, cautions_for
+from lowfold.core.circuit import Circuit
+from lowfold.core.errors import DomainError
+from lowfold.core.power import worst_power
+from lowfold.core.ratings import FULL_POWER_C, STRESS, ZERO_POWER_C, derated_watts, suggested_watts
+from lowfold.core.solve import Solution, solve
+from lowfold.core.spread import OutputSpread, ResistanceSpread, output_spread, resistance_spread
+from lowfold.core.verdict import Verdict, judge, worst
+
+__all__ = [
+    "REFERENCE_C",
+    "Check",
+    "Demand",
+    "Environment",
+    "OutputCheck",
+    "PartCheck",
+    "PartLimits",
+    "ResistanceCheck",
+    "check_network",
+]
+
+REFERENCE_C = 25.0  #: where values are stated (common practice)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PartLimits:
+    """What a part is sold under; None is not stated."""
+
+    tolerance: float = 0.0
+    tcr_ppm: float = 0.0
+    drift: float = 0.0
+    rated_watts: float | None = None
+    limiting_volts: float | None = None
+    full_power_c: float = FULL_POWER_C
+    zero_power_c: float = ZERO_POWER_C
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Environment:
+    """Ambient temperature over the part's life, °C."""
+
+    low_c: float = REFERENCE_C
+    high_c: float = REFERENCE_C
+    reference_c: float = REFERENCE_C
+
+    def __post_init__(self) -> None:
+        if self.low_c > self.high_c:
+            msg = f"the coldest, {self.low_c:g} °C, is above the hottest, {self.high_c:g} °C"
+            raise DomainError(msg, field="environment.low_c")
+
+    @property
+    def largest_dt(self) -> float:
+        return max(abs(self.low_c - self.reference_c), abs(self.high_c - self.reference_c))
+
+
+@dataclass(frozen=True, slots=True)
+class Demand:
+    """What a figure should be, and how far off it may be as a fraction of that."""
+
+    target: float
+    allowed: float
+
+    def judge(self, *values: float) -> Verdict:
+        """Judge the largest deviation among `values`."""
+        furthest = max(abs(v - self.target) for v in values)
+        return judge(furthest, self.allowed * abs(self.target))
+
+
+@dataclass(frozen=True, slots=True)
+class OutputCheck:
+    at: str
+    spread: OutputSpread
+    verdict: Verdict | None
+
+
+@dataclass(frozen=True, slots=True)
+class ResistanceCheck:
+    spread: ResistanceSpread
+    verdict: Verdict | None
+
+
+@dataclass(frozen=True, slots=True)
+class PartCheck:
+    """A part against its ratings; None where nothing was stated."""
+
+    ref: str
+    nominal_watts: float
+    worst_watts: float
+    worst_volts: float
+    rated_watts: float | None  #: derated to the hottest ambient
+    allowed_watts: float | None
+    allowed_volts: float | None
+    stress: float | None  #: worst over derated rating
+    verdict: Verdict | None
+    suggested_watts: float | None  #: smallest standard rating that would do
+
+    @property
+    def used(self) -> float:
+        """Return the larger share of the allowed power and voltage; inf where none is allowed."""
+        shares = [
+            used / allowed if allowed > 0 else float("inf")
+            for used, allowed in (
+                (self.worst_watts, self.allowed_watts),
+                (self.worst_volts, self.allowed_volts),
+            )
+            if allowed is not None
+        ]
+        return max(shares, default=0.0)
+
+
+@dataclass(frozen=True, slots=True)
+class Check:
+    solution: Solution
+    outputs: tuple[OutputCheck, ...]
+    resistance: ResistanceCheck | None
+    parts: tuple[PartCheck, ...]
+    cautions: tuple[Caution, ...]
+    verdict: Verdict | None
+
+
+def check_network(
+    circuit: Circuit,
+    supply: Supply,
+    *,
+    loads: Sequence[LoadRange] = (),
+    default: PartLimits | None = None,
+    parts: Mapping[str, PartLimits] | None = None,
+    environment: Environment | None = None,
+    outputs: Sequence[tuple[str, Demand | None]] = (),
+    resistance: Demand | None = None,
+    judge_resistance: bool = False,
+    stress: float = STRESS,
+) -> Check:
+    """Check `circuit` over the whole box of its parts, supply and loads.
+
+    Parameters
+    ----------
+    default, parts : PartLimits
+        What every part is sold under, and what single parts are, by designator.
+    outputs : sequence of (node name, Demand)
+        A None demand is computed but not judged.
+    judge_resistance : bool
+        Compute the resistance between the supply's ends even without a demand on it.
+    stress : float
+        Share of the derated rating that may be used, above 0 to 1.
+
+    Raises
+    ------
+    DomainError, TopologyError, TooLargeError
+        Naming the field that is wrong.
+    """
+    if not 0 < stress <= 1:
+        msg = f"stress is the share of the rating that may be used, above 0 to 1, got {stress:g}"
+        raise DomainError(msg, field="stress")
+    place = environment or Environment()
+    limits = [default or PartLimits()] * len(circuit.branches)
+    for ref, own in (parts or {}).items():
+        limits[circuit.branch(ref)] = own
+    box = Box(
+        circuit,
+        supply,
+        tuple(loads),
+        tuple(half_width(p.tolerance, p.tcr_ppm, place.largest_dt, p.drift) for p in limits),
+    )
+    solution = solve(circuit, supply.volts, supply.source_ohms, box.nominal_loads)
+    found_outputs = []
+    for at, demand in outputs:
+        spread = output_spread(box, circuit.node(at, field="outputs"))
+        verdict = demand.judge(spread.lowest, spread.highest) if demand else None
+        found_outputs.append(OutputCheck(at, spread, verdict))
+    found_resistance = None
+    if judge_resistance or resistance is not None:
+        between = resistance_spread(box)
+        verdict = resistance.judge(between.lowest, between.highest) if resistance else None
+        found_resistance = ResistanceCheck(between, verdict)
+    checked = tuple(
+        _check_part(box, position, limits[position], place.high_c, stress, solution)
+        for position in range(len(circuit.branches))
+    )
+    verdicts = [o.verdict for o in found_outputs] + [p.verdict for p in checked]
+    if found_resistance is not None:
+        verdicts.append(found_resistance.verdict)
+    return Check(
+        solution=solution,
+        outputs=tuple(found_outputs),
+        resistance=found_resistance,
+        parts=checked,
+        cautions=cautions_for(
+            highest_volts=max(abs(v) for v in solution.voltages if v == v)
+            * (1 + supply.tolerance),
+            overloaded=[p.ref for p in checked if p.rated_watts is not None and p.worst_watts > p.rated_watts],
+            starved=[box.load_name(k) for k in solution.held],
+        ),
+        verdict=worst(verdicts),
+    )
+
+
+def _check_part(
+    box: Box, position: int, limits: PartLimits, high_c: float, stress: float, solution: Solution
+) -> PartCheck:
+    peak = worst_power(box, position)
+    derating = derated_watts(1.0, high_c, limits.full_power_c, limits.zero_power_c)
+    rated = None if limits.rated_watts is None else limits.rated_watts * derating
+    allowed = None if rated is None else stress * rated
+    verdicts = []
+    if allowed is not None:
+        verdicts.append(judge(peak.watts, allowed))
+    if limits.limiting_volts is not None:
+        verdicts.append(judge(peak.volts, limits.limiting_volts))
+    return PartCheck(
+        ref=box.circuit.branches[position].ref,
+        nominal_watts=solution.parts[position].watts,
+        worst_watts=peak.watts,
+        worst_volts=peak.volts,
+        rated_watts=rated,
+        allowed_watts=allowed,
+        allowed_volts=limits.limiting_volts,
+        stress=peak.watts / rated if rated else None,
+        verdict=worst(verdicts),
+        suggested_watts=suggested_watts(peak.watts, stress, derating),
+    )

@@ -1,0 +1,36 @@
+"""Pass, marginal or fail: how a figure stands against what is allowed."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from enum import StrEnum
+from typing import Final
+
+__all__ = ["ROUNDING", "Verdict", "judge", "worst"]
+
+#: A figure this near its allowance, relatively, is on it: decimal fractions are not binary ones.
+ROUNDING: Final = 1e-12
+#: Inside with less than this share of the allowance left is marginal (common practice).
+MARGIN: Final = 0.1
+
+
+class Verdict(StrEnum):
+    """From best to worst."""
+
+    PASS = "pass"
+    MARGINAL = "marginal"
+    FAIL = "fail"
+
+
+def judge(used: float, allowed: float) -> Verdict:
+    """Judge `used` of `allowed`, both ≥ 0 and in one unit; on the limit is still inside."""
+    if used > allowed * (1 + ROUNDING):
+        return Verdict.FAIL
+    left = allowed - used
+    return Verdict.MARGINAL if left < allowed * MARGIN * (1 - ROUNDING) else Verdict.PASS
+
+
+def worst(verdicts: Iterable[Verdict | None]) -> Verdict | None:
+    """Return the worst of those given, or None if nothing was judged."""
+    order = list(Verdict)
+    return max((v for v in verdicts if v is not None), key=order.index, default=None)

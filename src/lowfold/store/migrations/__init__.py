@@ -1,0 +1,1 @@
+"""Steps that bring an older database to this version."""
