@@ -99,6 +99,7 @@ def weigh(brief: Brief, network: Element) -> Choice:
     )
 
 
+@lru_cache(maxsize=64)
 def choices_for(brief: Brief, preference: Preference) -> Choices:
     """Search the best choices for a brief and weigh each.
 

@@ -51,6 +51,7 @@ class Drawing:
     loads: tuple[Placed, ...]
     dots: tuple[Placed, ...]  #: junctions of three or more wires; named where tapped
     supply: Placed | None
+    ends: tuple[Placed, ...]  #: open terminals, where nothing drives the network
 
 
 class _Pen:
@@ -117,24 +118,36 @@ class _Pen:
         self.wire(x, lower, last, lower)
 
 
-def draw(network: Element, metrics: Metrics, loads: Sequence[tuple[str, str]] = ()) -> Drawing:
+def draw(
+    network: Element,
+    metrics: Metrics,
+    loads: Sequence[tuple[str, str]] = (),
+    *,
+    driven: bool = True,
+) -> Drawing:
     """Lay out `network` between a supply at the left and its loads at the right.
 
     Parameters
     ----------
     loads : sequence of (name, tap)
         A tap called `in` is the supply's positive end. Each load hangs from its tap to the return.
+    driven : bool
+        Draw a supply; otherwise two open terminals.
     """
     pen = _Pen(metrics)
     width, height = pen.size(network)
     left = metrics.terminal
     pen.place(network, left, 0.0, height)
     supply = None
+    ends: tuple[Placed, ...] = ()
     if metrics.terminal:
-        supply = Placed("supply", 0.0, height / 2)
         pen.wire(0.0, 0.0, left, 0.0)
         pen.wire(0.0, height, left, height)
-        pen.wire(0.0, 0.0, 0.0, height)
+        if driven:
+            supply = Placed("supply", 0.0, height / 2)
+            pen.wire(0.0, 0.0, 0.0, height)
+        else:
+            ends = (Placed("in", 0.0, 0.0), Placed("0", 0.0, height))
     placed = []
     right = left + width
     for number, (name, at) in enumerate(loads):
@@ -149,13 +162,13 @@ def draw(network: Element, metrics: Metrics, loads: Sequence[tuple[str, str]] = 
         pen.wire(left, height, column, height)
         pen.dots.extend((Placed("", start, y), Placed("", left, height)))
         placed.append(Placed(name, column, middle))
-    total = right + (len(loads) - 1) * metrics.part_width + metrics.part_width if loads else right
     return Drawing(
-        width=total,
+        width=right + len(loads) * metrics.part_width,
         height=height,
         wires=tuple(pen.wires),
         parts=tuple(pen.parts),
         loads=tuple(placed),
         dots=(*pen.dots, *pen.taps),
         supply=supply,
+        ends=ends,
     )

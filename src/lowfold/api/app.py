@@ -1,0 +1,75 @@
+"""The application: routers, guards, and the page built from web/."""
+
+from __future__ import annotations
+
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
+from pathlib import Path
+from typing import Literal
+
+from fastapi import FastAPI
+from pydantic import BaseModel
+
+import lowfold
+from lowfold.api import check, designs, divider, problems, resistance, sheet, solve
+from lowfold.api.guards import BodyLimit, LocalOnly, StrictHeaders
+from lowfold.settings import Settings
+from lowfold.store.database import Database
+
+__all__ = ["PAGE", "create_app"]
+
+#: Where `make` puts the built page.
+PAGE = Path(lowfold.__file__).parent / "web"
+
+DESCRIPTION = """
+Get a resistance or a voltage out of the resistor values that exist, and know before building that
+it holds at the worst corner, under load, and without cooking a part.
+
+Quantities are numbers in base SI units, named by suffix (`_ohm`, `_v`, `_a`, `_w`, `_c`); requests
+also take the field's notation as text (`"4k7"`, `"250 mA"`, `"3V3"`). Tolerances, errors and
+allowances are fractions; requests also take `"1 %"`. Refusals are `application/problem+json`.
+
+Results are design aids: the data sheet, the local code and a qualified person decide.
+"""
+
+
+class Health(BaseModel):
+    status: Literal["ok"]
+    version: str
+
+
+def create_app(settings: Settings) -> FastAPI:
+    """Build the application for one run; the database is opened when it starts."""
+
+    @asynccontextmanager
+    async def lifespan(app: FastAPI) -> AsyncIterator[None]:
+        database = Database(settings.database)
+        database.migrate()
+        app.state.database = database
+        yield
+        database.close()
+
+    app = FastAPI(
+        title="Lowfold",
+        version=lowfold.__version__,
+        description=DESCRIPTION,
+        lifespan=lifespan,
+        docs_url=None,  # the ready-made pages load scripts from elsewhere
+        redoc_url=None,
+    )
+    problems.install(app)
+    designs.install(app)
+    for module in (resistance, divider, solve, check, sheet, designs):
+        app.include_router(module.router)
+
+    @app.get("/api/health", tags=["health"])
+    def health() -> Health:
+        """Tell that the server is up, and which version it is."""
+        return Health(status="ok", version=lowfold.__version__)
+
+    if PAGE.is_dir():
+        app.frontend("/", directory=PAGE)
+    app.add_middleware(BodyLimit, largest=settings.largest_body)
+    app.add_middleware(LocalOnly)
+    app.add_middleware(StrictHeaders)
+    return app

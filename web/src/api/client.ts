@@ -1,0 +1,75 @@
+/** The one door to the server: types come from its OpenAPI document. */
+import createClient from "openapi-fetch";
+
+import type { components, paths } from "./schema.gen";
+
+type Schemas = components["schemas"];
+export type BriefKind = Schemas["SheetAsk"]["kind"];
+export type ChoiceAnswer = Schemas["ChoiceAnswer"];
+export type Design = Schemas["Design"];
+export type DesignChange = Schemas["DesignChange"];
+export type DrawingAnswer = Schemas["DrawingAnswer"];
+export type Figure = Schemas["Figure"];
+export type GateAnswer = Schemas["GateAnswer"];
+export type Problem = Schemas["Problem"];
+export type ScaleAnswer = Schemas["ScaleAnswer"];
+export type SheetAnswer = Schemas["SheetAnswer"];
+export type SheetAsk = Schemas["SheetAsk"];
+export type Standing = Schemas["StandingAnswer"];
+export type TableRow = Schemas["TableRow"];
+export type TokenAnswer = Schemas["TokenAnswer"];
+export type Verdict = Schemas["Verdict"] | null;
+
+const server = createClient<paths>({ baseUrl: "" });
+
+/** A refusal, in the server's words, or the reason it could not be asked. */
+export type Refusal = { status: number; detail: string; current?: Design };
+export type Outcome<T> = { data: T; error?: never } | { data?: never; error: Refusal };
+
+async function settle<T>(
+  call: Promise<{ data?: T; error?: unknown; response: Response }>,
+): Promise<Outcome<T>> {
+  try {
+    const { data, error, response } = await call;
+    if (response.ok) return { data: data as T };
+    const problem = (error ?? {}) as Partial<Problem> & { current?: Design };
+    const detail = problem.detail ?? `the server answered ${response.status}`;
+    return {
+      error: {
+        status: response.status,
+        detail,
+        ...(problem.current && { current: problem.current }),
+      },
+    };
+  } catch (thrown) {
+    if (thrown instanceof DOMException && thrown.name === "AbortError") throw thrown;
+    return { error: { status: 0, detail: "the server does not answer" } };
+  }
+}
+
+export const askSheet = (body: SheetAsk, signal: AbortSignal): Promise<Outcome<SheetAnswer>> =>
+  settle(server.POST("/api/sheet", { body, signal }));
+
+export const listDesigns = (): Promise<Outcome<Design[]>> => settle(server.GET("/api/designs"));
+
+export const getDesign = (id: number): Promise<Outcome<Design>> =>
+  settle(server.GET("/api/designs/{design_id}", { params: { path: { design_id: id } } }));
+
+export const newDesign = (body: Schemas["DesignFields"]): Promise<Outcome<Design>> =>
+  settle(server.POST("/api/designs", { body }));
+
+export const changeDesign = (
+  id: number,
+  body: DesignChange,
+  keepalive = false,
+): Promise<Outcome<Design>> =>
+  settle(
+    server.PUT("/api/designs/{design_id}", {
+      params: { path: { design_id: id } },
+      body,
+      keepalive,
+    }),
+  );
+
+export const removeDesign = (id: number): Promise<Outcome<unknown>> =>
+  settle(server.DELETE("/api/designs/{design_id}", { params: { path: { design_id: id } } }));

@@ -1,0 +1,127 @@
+<script lang="ts">
+  import { push } from "svelte-spa-router";
+  import { onMount } from "svelte";
+
+  import type { BriefKind, Design } from "$api";
+  import { status } from "../shell/status.svelte";
+  import VerdictMark from "../shell/VerdictMark.svelte";
+  import { DesignsState } from "./designs.svelte";
+
+  const designs = new DesignsState();
+  const KINDS: [BriefKind, string][] = [
+    ["resistance", "a resistance"],
+    ["divider", "a divider"],
+  ];
+
+  onMount(() => {
+    status.kept = "";
+    status.trouble = false;
+    void designs.load();
+  });
+
+  async function begin(kind: BriefKind) {
+    const id = await designs.begin(kind);
+    if (id) await push(`/designs/${id}`);
+  }
+
+  function walk(event: KeyboardEvent) {
+    const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+    if (!step) return;
+    const links = [...document.querySelectorAll<HTMLElement>("[data-design]")];
+    const here = links.indexOf(document.activeElement as HTMLElement);
+    const next = here < 0 ? (step > 0 ? 0 : links.length - 1) : here + step;
+    links[Math.min(Math.max(next, 0), links.length - 1)]?.focus();
+    event.preventDefault();
+  }
+
+  const when = (design: Design) =>
+    new Date(design.updated).toLocaleString([], { dateStyle: "medium", timeStyle: "short" });
+</script>
+
+<svelte:window onkeydown={walk} />
+
+<section class="mx-auto h-full max-w-6xl overflow-y-auto px-8 py-7">
+  <div class="mb-5 flex items-baseline gap-4">
+    <h1 class="font-serif text-2xl font-semibold">Designs</h1>
+    <p class="text-soft">each one need, its choice and how it stands</p>
+    <div class="ml-auto flex items-center gap-2">
+      <span class="text-soft">New:</span>
+      {#each KINDS as [kind, words] (kind)}
+        <button type="button" class="btn btn-sm" onclick={() => begin(kind)}>{words}</button>
+      {/each}
+    </div>
+  </div>
+
+  {#if designs.trouble}
+    <div
+      role="alert"
+      class="text-fail border-fail mb-4 flex items-center gap-4 border-l-2 py-1 pl-3"
+    >
+      <span>✕ {designs.trouble}</span>
+      <button type="button" class="btn btn-xs" onclick={() => designs.load()}>Try again</button>
+    </div>
+  {/if}
+  {#if designs.removed}
+    <div role="status" class="border-copper mb-4 flex items-center gap-4 border-l-2 py-1 pl-3">
+      <span>“{designs.removed.name}” is deleted.</span>
+      <button type="button" class="btn btn-xs" onclick={() => designs.putBack()}>Put it back</button
+      >
+    </div>
+  {/if}
+
+  {#if designs.rows === null}
+    <p class="text-soft" role="status">{designs.trouble ? "" : "Reading the designs…"}</p>
+  {:else if designs.rows.length === 0}
+    <p class="text-soft border-crease border-t py-10 text-center">
+      Nothing here yet. Start with a resistance nobody makes, or a voltage below the one at hand.
+    </p>
+  {:else}
+    <table class="w-full border-collapse">
+      <thead>
+        <tr class="border-crease border-b text-left [&>th]:py-2 [&>th]:pr-4">
+          <th class="label-small">design</th>
+          <th class="label-small">need</th>
+          <th class="label-small text-right">gives</th>
+          <th class="label-small pl-4">stands</th>
+          <th class="label-small">changed</th>
+          <th><span class="sr-only">delete</span></th>
+        </tr>
+      </thead>
+      <tbody>
+        {#each designs.rows as design (design.id)}
+          <tr class="border-crease hover:bg-wash border-b align-baseline [&>td]:py-3 [&>td]:pr-4">
+            <td>
+              <a
+                href="#/designs/{design.id}"
+                data-design={design.id}
+                class="font-serif text-base font-semibold hover:underline"
+                >{design.name || "Untitled"}</a
+              >
+              <span class="text-soft ml-2">{design.kind}</span>
+            </td>
+            <td class="whitespace-nowrap">{design.standing?.need ?? ""}</td>
+            <td class="text-right font-semibold whitespace-nowrap"
+              >{design.standing?.figure ?? ""}</td
+            >
+            <td class="pl-4">
+              <VerdictMark verdict={design.standing?.verdict ?? null} />
+              <span class="text-soft ml-1">{design.standing?.words ?? ""}</span>
+            </td>
+            <td class="text-soft whitespace-nowrap">{when(design)}</td>
+            <td class="text-right">
+              <button
+                type="button"
+                class="text-soft hover:text-fail cursor-pointer"
+                aria-label="Delete {design.name}"
+                onclick={() => designs.remove(design)}>✕</button
+              >
+            </td>
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+  {/if}
+  <p class="text-soft mt-6 text-[13px]">
+    Results are design aids: the data sheet, the local code and a qualified person decide.
+  </p>
+</section>

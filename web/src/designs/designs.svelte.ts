@@ -1,0 +1,44 @@
+/** The designs there are, with the one just deleted kept at hand. */
+import { listDesigns, newDesign, removeDesign, type BriefKind, type Design } from "$api";
+
+export class DesignsState {
+  rows = $state.raw<Design[] | null>(null);
+  removed = $state.raw<Design | null>(null);
+  trouble = $state("");
+
+  async load(): Promise<void> {
+    const { data, error } = await listDesigns();
+    this.trouble = error ? `The designs could not be read: ${error.detail}.` : "";
+    if (data) this.rows = data;
+  }
+
+  /** Start a design with the default brief; answers its id, or nothing where it failed. */
+  async begin(kind: BriefKind): Promise<number | undefined> {
+    const name = kind === "divider" ? "New divider" : "New resistance";
+    const { data, error } = await newDesign({ name, kind, brief: {}, prefer: "nearest", why: "" });
+    this.trouble = error ? `No design was made: ${error.detail}.` : "";
+    return data?.id;
+  }
+
+  async remove(design: Design): Promise<void> {
+    const { error } = await removeDesign(design.id);
+    if (error && error.status !== 404) {
+      this.trouble = `“${design.name}” was not deleted: ${error.detail}.`;
+      return;
+    }
+    this.removed = design;
+    await this.load();
+  }
+
+  async putBack(): Promise<void> {
+    if (!this.removed) return;
+    const { name, kind, brief, prefer, choice, why } = this.removed;
+    const { error } = await newDesign({ name, kind, brief, prefer, choice, why });
+    if (error) {
+      this.trouble = `“${name}” could not be put back: ${error.detail}.`;
+      return;
+    }
+    this.removed = null;
+    await this.load();
+  }
+}

@@ -1,0 +1,82 @@
+<script lang="ts">
+  import { PREFERENCES, SENTENCES } from "./sentences";
+  import type { SheetState } from "./sheet.svelte";
+  import Token from "./Token.svelte";
+
+  type Props = { sheet: SheetState };
+  let { sheet }: Props = $props();
+  let focused = $state<string | null>(null);
+
+  const pieces = $derived(SENTENCES[sheet.kind]);
+  const labels = $derived(
+    Object.fromEntries(pieces.flatMap((p) => ("token" in p ? [[p.token, p.label]] : []))),
+  );
+  const tokens = $derived(sheet.answer?.tokens ?? {});
+  const wrong = $derived(Object.keys(labels).filter((name) => tokens[name]?.ok === false));
+  const spoken = $derived(
+    focused && tokens[focused]?.ok === false ? focused : (wrong[0] ?? focused),
+  );
+</script>
+
+<section class="flex min-h-0 flex-col overflow-y-auto px-5 py-4" aria-labelledby="need-title">
+  <h2 id="need-title" class="label-small">The need</h2>
+  <p class="mt-1.5 font-serif text-[16.5px] leading-[1.86rem]">
+    {#each pieces as piece, i (i)}{#if "words" in piece}<span>{piece.words}</span>{:else}<Token
+          name={piece.token}
+          label={piece.label}
+          text={sheet.text(piece.token)}
+          reading={tokens[piece.token]}
+          onfocus={() => (focused = piece.token)}
+          onblur={() => (focused = null)}
+          oninput={(text) => sheet.type(piece.token, text)}
+        />{/if}{/each}
+  </p>
+  <div class="mt-1 min-h-[4.6rem] text-[13px] leading-snug" id="token-words" aria-live="polite">
+    {#if spoken && tokens[spoken]?.ok === false}
+      <p class="text-fail">
+        <span aria-hidden="true">✕</span> <strong>{labels[spoken]}:</strong>
+        {tokens[spoken]?.message}
+      </p>
+    {:else if spoken && tokens[spoken]}
+      <p class="text-soft">
+        {labels[spoken]}: understood as <strong class="text-ink">{tokens[spoken]?.shown}</strong>
+      </p>
+    {:else if sheet.understood?.scale}
+      <p class="text-soft">allowed {sheet.understood.scale.window_shown}</p>
+    {/if}
+    {#if sheet.answer?.choice_problem}
+      <p class="text-fail">✕ the pinned choice does not fit: {sheet.answer.choice_problem}</p>
+    {/if}
+  </div>
+
+  <h2 class="label-small mt-2" id="prefer-title">Choose for</h2>
+  <div class="mt-1.5 flex flex-wrap gap-2" role="radiogroup" aria-labelledby="prefer-title">
+    {#each PREFERENCES[sheet.kind] as option (option.value)}
+      {@const on = (sheet.answer?.prefer ?? sheet.prefer) === option.value}
+      <button
+        type="button"
+        role="radio"
+        aria-checked={on}
+        class="cursor-pointer rounded-full border px-3 py-0.5 {on
+          ? 'border-copper text-copper bg-wash font-semibold'
+          : 'border-crease bg-leaf hover:border-copper'}"
+        onclick={() => sheet.choose(option.value)}>{option.words}</button
+      >
+    {/each}
+  </div>
+
+  <label class="label-small mt-5" for="why">Why this one</label>
+  <textarea
+    id="why"
+    rows="4"
+    maxlength="20000"
+    placeholder="For whoever reads this next year"
+    class="hover:border-crease focus:border-copper placeholder:text-soft mt-1 -ml-1.5 resize-none rounded-field border border-transparent px-1.5 py-1 font-serif text-[14.5px] leading-6"
+    value={sheet.why}
+    oninput={(event) => sheet.explain(event.currentTarget.value)}></textarea>
+
+  <p class="text-soft mt-auto pt-3 text-[13px] leading-7">
+    <kbd class="kbd kbd-xs">Tab</kbd> next figure · <kbd class="kbd kbd-xs">↑</kbd>
+    <kbd class="kbd kbd-xs">↓</kbd> choices · <kbd class="kbd kbd-xs">Enter</kbd> pin
+  </p>
+</section>

@@ -1,0 +1,70 @@
+<script lang="ts">
+  import type { ChoiceAnswer } from "$api";
+  import FigureText from "../shell/FigureText.svelte";
+  import Schematic from "./Schematic.svelte";
+
+  type Props = { choice: ChoiceAnswer | null; stale: boolean };
+  let { choice, stale }: Props = $props();
+</script>
+
+<section
+  class="border-crease flex min-h-0 flex-col border-t px-5 pt-3 pb-4"
+  aria-labelledby="fold-title"
+>
+  <h2 id="fold-title" class="label-small flex items-baseline gap-3">
+    The network
+    {#if choice}<code class="text-soft font-sans text-[13px] font-normal tracking-normal"
+        >{choice.notation}</code
+      >{/if}
+  </h2>
+  {#if choice}
+    <div
+      class="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_minmax(0,340px)] gap-6 pt-2 {stale
+        ? 'opacity-50'
+        : ''}"
+    >
+      <div class="flex min-h-0 items-center justify-center">
+        <Schematic drawing={choice.drawing} height={230} {choice} />
+      </div>
+      <div class="min-h-0 overflow-y-auto">
+        <table class="w-full text-right text-[13.5px]">
+          <thead>
+            <tr class="text-soft border-crease border-b">
+              <th class="py-1 text-left font-normal">part</th>
+              <th class="font-normal">R</th><th class="font-normal">V</th>
+              <th class="font-normal">I</th><th class="font-normal">P</th>
+            </tr>
+          </thead>
+          <tbody>
+            {#each choice.table as row (row.name)}
+              <tr class="border-crease border-b {row.role === 'supply' ? 'text-soft' : ''}">
+                <td class="py-1 text-left">{row.name}</td>
+                <td><FigureText figure={row.resistance} /></td>
+                <td><FigureText figure={row.voltage} /></td>
+                <td><FigureText figure={row.current} /></td>
+                <td><FigureText figure={row.power} /></td>
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+        <p class="mt-2 text-[13px]">
+          {#each choice.balances as balance, i (balance.name)}
+            {i ? " · " : ""}<span
+              class={balance.holds ? "text-pass" : "text-fail"}
+              aria-hidden="true">{balance.holds ? "●" : "✕"}</span
+            >
+            <span class="text-soft">{balance.holds ? "" : "not: "}{balance.name}</span>
+          {/each}
+        </p>
+        {#each choice.cautions as caution (caution.code)}
+          <p class="border-marginal mt-2 border-l-2 pl-2 text-[13px] leading-snug">
+            <strong class="text-marginal">Caution.</strong>
+            {caution.message}
+          </p>
+        {/each}
+      </div>
+    </div>
+  {:else}
+    <p class="text-soft mt-4">Nothing chosen to draw.</p>
+  {/if}
+</section>

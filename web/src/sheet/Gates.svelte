@@ -1,0 +1,55 @@
+<script lang="ts">
+  import type { ChoiceAnswer, GateAnswer } from "$api";
+  import VerdictMark from "../shell/VerdictMark.svelte";
+
+  type Props = { choice: ChoiceAnswer | null; stale: boolean };
+  let { choice, stale }: Props = $props();
+
+  const TITLES = { value: "Value", spread: "Spread", load: "Load", power: "Power" } as const;
+  const fill = (gate: GateAnswer) => Math.min(gate.used ?? 0, 1) * 100;
+</script>
+
+<section class="min-h-0 overflow-y-auto {stale ? 'opacity-50' : ''}" aria-label="Gates">
+  {#if choice}
+    {#each choice.gates as gate (gate.name)}
+      <article class="border-crease border-b px-5 py-3.5" aria-labelledby="gate-{gate.name}">
+        <div class="flex items-baseline justify-between">
+          <h2 id="gate-{gate.name}" class="font-semibold">{TITLES[gate.name]}</h2>
+          <VerdictMark verdict={gate.verdict} word={gate.verdict ?? "not judged"} />
+        </div>
+        <p class="mt-0.5 leading-7">
+          {#if gate.figure}
+            <span class="text-[21px] font-semibold">{gate.figure.text}</span>
+            <span class="unit">{gate.figure.unit} {gate.of}</span>
+          {:else}<span class="text-soft">nothing stated</span>{/if}
+        </p>
+        <svg
+          viewBox="0 0 100 6"
+          preserveAspectRatio="none"
+          class="mt-1 h-1.5 w-full"
+          aria-hidden="true"
+        >
+          <rect width="100" height="6" class="fill-crease" />
+          {#if gate.used !== null}
+            <rect
+              width={fill(gate)}
+              height="6"
+              class={{ pass: "fill-ink", marginal: "fill-marginal", fail: "fill-fail" }[
+                gate.verdict ?? "pass"
+              ]}
+            />
+            <rect x="99" width="1" height="6" class="fill-copper" />
+          {/if}
+        </svg>
+        {#each gate.notes as note (note)}
+          <p class="text-soft mt-1.5 text-[13px] leading-snug">{note}</p>
+        {/each}
+      </article>
+    {/each}
+    <p class="text-soft px-5 py-3 text-[12.5px] leading-snug">
+      Design aid: the data sheet, the local code and a qualified person decide.
+    </p>
+  {:else}
+    <p class="text-soft p-5">The gates open once there is a choice.</p>
+  {/if}
+</section>

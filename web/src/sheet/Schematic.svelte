@@ -1,0 +1,91 @@
+<script lang="ts">
+  import type { ChoiceAnswer, DrawingAnswer, TableRow } from "$api";
+
+  type Props = {
+    drawing: DrawingAnswer;
+    height: number;
+    /** With writing beside the parts; without, the drawing is a sketch. */
+    choice?: ChoiceAnswer;
+  };
+  let { drawing, height, choice }: Props = $props();
+
+  const full = $derived(choice !== undefined);
+  const margin = $derived(full ? { left: 30, right: 0, y: 8 } : { left: 5, right: 5, y: 1 });
+  const part = $derived(full ? { w: 18, h: 44 } : { w: 6, h: 11 });
+  const box = $derived({
+    width: drawing.width + margin.left + margin.right,
+    height: drawing.height + 2 * margin.y,
+  });
+  const figures = $derived(
+    Object.fromEntries((choice?.table ?? []).map((row) => [row.name, row])) as Record<
+      string,
+      TableRow
+    >,
+  );
+  const text = (figure: TableRow["voltage"]) => (figure ? `${figure.text} ${figure.unit}` : "");
+  const flow = (row: TableRow) =>
+    [text(row.voltage), text(row.current)].filter(Boolean).join(" · ");
+</script>
+
+<svg
+  viewBox="{-margin.left} {-margin.y} {box.width} {box.height}"
+  width={full ? undefined : (box.width * height) / Math.max(box.height, height)}
+  height={full ? undefined : height}
+  class={full ? "max-h-full max-w-full" : ""}
+  role="img"
+  aria-label={choice ? `Schematic of ${choice.notation}` : "sketch"}
+>
+  <g stroke="currentColor" stroke-width={full ? 1.6 : 1} fill="none" stroke-linecap="square">
+    {#each drawing.wires as wire, i (i)}
+      <path d="M{wire.x1} {wire.y1}L{wire.x2} {wire.y2}" />
+    {/each}
+  </g>
+  <g stroke="currentColor" stroke-width={full ? 1.6 : 1} class="fill-leaf">
+    {#each drawing.parts as p (p.name)}
+      <rect x={p.x - part.w / 2} y={p.y - part.h / 2} width={part.w} height={part.h} />
+    {/each}
+    {#each drawing.loads as p (p.name)}
+      <rect
+        x={p.x - part.w / 2}
+        y={p.y - part.h / 2}
+        width={part.w}
+        height={part.h}
+        class="stroke-copper fill-wash"
+        stroke-dasharray="4 3"
+      />
+    {/each}
+    {#if drawing.supply}
+      <circle cx={drawing.supply.x} cy={drawing.supply.y} r="24" />
+    {/if}
+    {#each drawing.ends as p (p.name)}<circle cx={p.x} cy={p.y} r="4" />{/each}
+  </g>
+  {#if choice}
+    {#each drawing.dots as dot, i (i)}
+      <circle cx={dot.x} cy={dot.y} r="3.2" fill="currentColor" />
+      {#if dot.name && choice.tap}
+        <text x={dot.x + 9} y={dot.y - 6} font-size="12.5" class="fill-ink">
+          {dot.name} <tspan font-weight="600">{choice.tap.text} {choice.tap.unit}</tspan>
+        </text>
+      {/if}
+    {/each}
+    {#if drawing.supply}
+      <text
+        x={drawing.supply.x}
+        y={drawing.supply.y + 4}
+        text-anchor="middle"
+        font-size="12"
+        class="fill-ink">{choice.supply}</text
+      >
+    {/if}
+    {#each [...drawing.parts, ...drawing.loads] as p (p.name)}
+      {@const row = figures[p.name] ?? figures[`load ${p.name}`]}
+      {#if row}
+        <text x={p.x + 17} y={p.y - 9} font-size="13" class="fill-ink">
+          {row.name} <tspan font-weight="600">{text(row.resistance)}</tspan>
+        </text>
+        <text x={p.x + 17} y={p.y + 7} font-size="11.5" class="fill-soft">{flow(row)}</text>
+        <text x={p.x + 17} y={p.y + 22} font-size="11.5" class="fill-soft">{text(row.power)}</text>
+      {/if}
+    {/each}
+  {/if}
+</svg>

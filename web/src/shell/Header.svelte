@@ -1,0 +1,39 @@
+<script lang="ts">
+  import { status } from "./status.svelte";
+  import { theme } from "./theme.svelte";
+
+  type Props = { onkeys: () => void };
+  let { onkeys }: Props = $props();
+</script>
+
+<header class="border-crease flex h-11 shrink-0 items-center gap-7 border-b px-5">
+  <a href="#/" class="flex items-center gap-2 font-serif text-xl font-semibold">
+    <svg viewBox="0 0 24 14" class="text-copper h-3.5 w-6" aria-hidden="true">
+      <path
+        d="M1 13 8 2l4 6 3-5 8 10ZM8 2l2 11M15 3l-1 10"
+        fill="none"
+        stroke="currentColor"
+        stroke-width="1.6"
+        stroke-linejoin="round"
+      />
+    </svg>
+    lowfold
+  </a>
+  <nav aria-label="Views">
+    <a href="#/" class="border-copper border-b-2 py-1 font-semibold" aria-current="page">Designs</a>
+  </nav>
+  <div class="text-soft ml-auto flex items-center gap-4">
+    <span role="status" class={status.trouble ? "text-fail font-semibold" : ""}>{status.kept}</span>
+    <button type="button" class="hover:text-ink cursor-pointer" onclick={onkeys}>
+      <kbd class="kbd kbd-xs">?</kbd> keys
+    </button>
+    <button
+      type="button"
+      class="hover:text-ink w-24 cursor-pointer text-left"
+      onclick={() => theme.toggle()}
+      aria-label="Change to {theme.other}"
+    >
+      ◐ {theme.other}
+    </button>
+  </div>
+</header>

@@ -1,0 +1,41 @@
+<script lang="ts">
+  let dialog: HTMLDialogElement;
+
+  export function open(): void {
+    dialog.showModal();
+  }
+
+  const KEYS: [string, string][] = [
+    ["Tab", "next figure of the need"],
+    ["↑ ↓", "walk the choices, also while typing a figure"],
+    ["Enter", "pin the choice under the cursor; from a figure, go to the choices"],
+    ["Esc", "put a figure back as it was when entered"],
+    ["?", "these keys"],
+  ];
+  const WRITING: [string, string][] = [
+    ["4k7  4.7 kΩ  4700", "the same resistance"],
+    ["R47  0R1  5L0", "0.47 Ω, 0.1 Ω, 5 mΩ"],
+    ["3V3  250 mV", "voltages"],
+    ["80 µA  80 uA", "the same current"],
+    ["1 %  0.01", "the same fraction"],
+    ["m and M", "milli and mega: the one case that matters"],
+  ];
+</script>
+
+<dialog bind:this={dialog} class="modal" aria-labelledby="keys-title">
+  <div class="modal-box bg-leaf border-crease border">
+    <h2 id="keys-title" class="mb-3 font-serif text-lg font-semibold">Keys and notation</h2>
+    {#each [KEYS, WRITING] as list, i (i)}
+      <dl class="border-crease grid grid-cols-[11rem_1fr] gap-y-1.5 border-t py-3">
+        {#each list as [key, meaning] (key)}
+          <dt class="font-semibold">{key}</dt>
+          <dd class="text-soft">{meaning}</dd>
+        {/each}
+      </dl>
+    {/each}
+    <form method="dialog" class="modal-action mt-0">
+      <button class="btn btn-sm">Close</button>
+    </form>
+  </div>
+  <form method="dialog" class="modal-backdrop"><button>close</button></form>
+</dialog>
