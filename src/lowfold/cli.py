@@ -28,19 +28,22 @@ Demo = Annotated[bool, typer.Option("--demo", help="Open on the demo designs; th
 
 
 @app.command()
-def serve(port: Port = None, data: Data = None, demo: Demo = False) -> None:
+def serve(port: Port = None, data: Data = None, *, demo: Demo = False) -> None:
     """Serve the page and the API until interrupted."""
-    given = {"port": port, "data": data}
-    settings = Settings(**{k: v for k, v in given.items() if v is not None})
+    settings = Settings()
+    if port is not None:
+        settings.port = port
+    if data is not None:
+        settings.data = data
     if not demo:
         _run(settings)
         return
-    if data is not None or "data" in settings.model_fields_set:
+    if "data" in settings.model_fields_set:
         _fill(settings)
         _run(settings)
         return
     with tempfile.TemporaryDirectory(prefix="lowfold-demo-") as folder:
-        settings = settings.model_copy(update={"data": Path(folder)})
+        settings.data = Path(folder)
         _fill(settings)
         _run(settings)
 

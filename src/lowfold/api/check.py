@@ -9,8 +9,20 @@ from typing import Annotated, Self
 from fastapi import APIRouter
 from pydantic import Field, model_validator
 
-from lowfold.api.fields import Allowance, Amps, Answer, Ask, Coefficient, Degrees, Ohms, SourceOhms
-from lowfold.api.fields import Stress, Tolerance, Volts, Watts
+from lowfold.api.fields import (
+    Allowance,
+    Amps,
+    Answer,
+    Ask,
+    Coefficient,
+    Degrees,
+    Ohms,
+    SourceOhms,
+    Stress,
+    Tolerance,
+    Volts,
+    Watts,
+)
 from lowfold.api.networks import CautionAnswer, LoadAsk, NetworkText, Switches, circuit_of
 from lowfold.api.problems import responses
 from lowfold.core.box import LoadRange, Supply
@@ -50,7 +62,9 @@ class LoadRangeAsk(LoadAsk):
     def load_range(self, circuit: Circuit) -> LoadRange:
         load = self.load(circuit)
         nominal = self.ohm if self.ohm is not None else self.a or 0.0
-        low, high = (self.min_ohm, self.max_ohm) if self.ohm is not None else (self.min_a, self.max_a)
+        low, high = (
+            (self.min_ohm, self.max_ohm) if self.ohm is not None else (self.min_a, self.max_a)
+        )
         return LoadRange(load, nominal if low is None else low, nominal if high is None else high)
 
     @model_validator(mode="after")
@@ -107,7 +121,9 @@ class EnvironmentAsk(Ask):
 class OutputAsk(Ask):
     at: str = Field(max_length=80)
     target_v: Volts | None = None
-    allowed: Allowance | None = Field(None, description="Fraction of the target; not given, not judged")
+    allowed: Allowance | None = Field(
+        None, description="Fraction of the target; not given, not judged"
+    )
 
 
 class ResistanceDemandAsk(Ask):
@@ -134,11 +150,15 @@ class CheckAsk(Ask):
     }
 
     network: NetworkText
-    supply: SupplyAsk | None = Field(None, description="Needed for outputs; without it parts carry nothing")
+    supply: SupplyAsk | None = Field(
+        None, description="Needed for outputs; without it parts carry nothing"
+    )
     loads: list[LoadRangeAsk] = Field(default_factory=list, max_length=20)
     switches: Switches = Field(default_factory=dict)
     parts: dict[str, PartLimitsAsk] = Field(
-        default_factory=dict, max_length=401, description="`default`, and single parts by designator"
+        default_factory=dict,
+        max_length=401,
+        description="`default`, and single parts by designator",
     )
     environment: EnvironmentAsk = Field(default_factory=EnvironmentAsk)
     outputs: list[OutputAsk] = Field(default_factory=list, max_length=20)

@@ -6,9 +6,19 @@ from typing import Annotated, Literal
 
 from fastapi import APIRouter
 from pydantic import Field
+from pydantic.config import JsonDict
 
-from lowfold.api.fields import Allowance, Amps, Answer, Ask, Ohms, PositiveAmps, SourceOhms
-from lowfold.api.fields import Tolerance, Volts
+from lowfold.api.fields import (
+    Allowance,
+    Amps,
+    Answer,
+    Ask,
+    Ohms,
+    PositiveAmps,
+    SourceOhms,
+    Tolerance,
+    Volts,
+)
 from lowfold.api.problems import responses
 from lowfold.api.values import Values
 from lowfold.core.divider_search import Divider, DividerNeed, search_divider
@@ -18,7 +28,7 @@ __all__ = ["router"]
 
 router = APIRouter(prefix="/api/divider", tags=["divider"])
 
-EXAMPLE = {
+EXAMPLE: JsonDict = {
     "supply_v": "14.4 V",
     "supply_tolerance": "3 %",
     "target_v": "3V0",

@@ -59,20 +59,25 @@ class Answer(BaseModel):
 def _reader(kind: Kind, low: float, high: float, *, above: bool) -> Callable[[Any], float]:
     def reader(value: Any) -> float:
         if isinstance(value, bool) or not isinstance(value, int | float | str):
-            raise _refused(f"{kind.name} is wanted: a number in {kind.unit} or text like {kind.example}")
+            message = f"{kind.name} is wanted: a number in {kind.unit} or text like {kind.example}"
+            raise _refused(message)
         if isinstance(value, str):
             try:
                 number = read(value, kind)
             except LowfoldError as error:
-                raise _refused(error.message) from error
+                message = error.message
+                raise _refused(message) from error
         elif abs(value) > 1e300 or not math.isfinite(value):
-            raise _refused(f"this is no usable number for {kind.name}")
+            message = f"this is no usable number for {kind.name}"
+            raise _refused(message)
         else:
             number = float(value)
         if number > high or number < low or (above and number == low):
             least = "more than" if above else "at least"
-            ends = f"{least} {write(low, kind, 3, trim=True)} and at most {write(high, kind, 3, trim=True)}"
-            raise _refused(f"{write(number, kind, 4, trim=True)} is out of range: it must be {ends}")
+            bottom, top = (write(end, kind, 3, trim=True) for end in (low, high))
+            shown = write(number, kind, 4, trim=True)
+            message = f"{shown} is out of range: it must be {least} {bottom} and at most {top}"
+            raise _refused(message)
         return number
 
     return reader

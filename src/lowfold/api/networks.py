@@ -23,7 +23,8 @@ NetworkText = Annotated[
     ),
 ]
 Switches = Annotated[
-    dict[str, Literal["open", "closed"]], Field(max_length=400, description="By switch; open if not given")
+    dict[str, Literal["open", "closed"]],
+    Field(max_length=400, description="By switch; open if not given"),
 ]
 
 

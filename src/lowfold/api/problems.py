@@ -27,7 +27,7 @@ class FieldError(BaseModel):
     field: str = Field(description="Where, as a dotted path into the body", examples=["target_ohm"])
     message: str = Field(description="What was wrong and what would be right")
     position: int | None = Field(
-        None, description="Index of the first character of the network that does not fit"
+        default=None, description="Index of the first character of the network that does not fit"
     )
 
 

@@ -6,9 +6,19 @@ from typing import Annotated, Literal
 
 from fastapi import APIRouter
 from pydantic import Field
+from pydantic.config import JsonDict
 
-from lowfold.api.fields import Allowance, Answer, Ask, Ohms, PositiveAmps, PositiveVolts, Stress
-from lowfold.api.fields import Tolerance, Watts
+from lowfold.api.fields import (
+    Allowance,
+    Answer,
+    Ask,
+    Ohms,
+    PositiveAmps,
+    PositiveVolts,
+    Stress,
+    Tolerance,
+    Watts,
+)
 from lowfold.api.problems import responses
 from lowfold.api.values import Values
 from lowfold.core.ratings import STRESS
@@ -18,7 +28,7 @@ __all__ = ["router"]
 
 router = APIRouter(prefix="/api/resistance", tags=["resistance"])
 
-EXAMPLE = {
+EXAMPLE: JsonDict = {
     "target_ohm": "4k32",
     "values": {"series": ["E24"]},
     "max_parts": 2,
@@ -39,7 +49,9 @@ class ResistanceAsk(Ask):
     )
     tolerance: Tolerance = Field(0.01, description="Of each part")
     limit: Annotated[int, Field(ge=1, strict=True)] = 20
-    within: Allowance | None = Field(None, description="Accepted |error|: only candidates within it")
+    within: Allowance | None = Field(
+        None, description="Accepted |error|: only candidates within it"
+    )
     prefer: Literal["nearest", "fewest"] = Field(
         "nearest", description="`fewest` (parts first, then |error|) needs `within`"
     )

@@ -16,7 +16,17 @@ from lowfold.core.brief import BriefKind, DividerBrief, ResistanceBrief
 from lowfold.core.choices import Choice, Choices
 from lowfold.core.gates import Gate, Judged
 from lowfold.core.network import Chain, Element, Tap, chain, resistance, write_network
-from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, WATT, Kind, write, write_pair
+from lowfold.core.quantities import (
+    AMPERE,
+    FRACTION,
+    OHM,
+    VOLT,
+    WATT,
+    Kind,
+    write,
+    write_pair,
+    write_percent,
+)
 from lowfold.core.schematic import Drawing, Metrics, draw
 from lowfold.core.sheet import Sheet, build_sheet, governing_words, standing
 from lowfold.core.verdict import Verdict
@@ -28,7 +38,7 @@ router = APIRouter(prefix="/api", tags=["sheet"])
 BriefTexts = dict[str, JsonValue]
 
 #: Sizes in CSS pixels: beside a part stand two lines of writing; in a row of choices, none.
-FULL = Metrics(part_width=148.0, part_height=92.0, symbol=44.0, lead=16.0, terminal=84.0)
+FULL = Metrics(part_width=142.0, part_height=96.0, symbol=44.0, lead=14.0, terminal=66.0)
 SMALL = Metrics(part_width=15.0, part_height=19.0, symbol=11.0, lead=3.0, terminal=0.0)
 
 
@@ -38,7 +48,10 @@ class SheetAsk(Ask):
     model_config = {
         "json_schema_extra": {
             "examples": [
-                {"kind": "divider", "brief": {"supply_v": "14.4 V", "target_v": "3V0", "load": "200k"}}
+                {
+                    "kind": "divider",
+                    "brief": {"supply_v": "14.4 V", "target_v": "3V0", "load": "200k"},
+                }
             ]
         }
     }
@@ -191,7 +204,9 @@ def sheet(ask: SheetAsk) -> SheetAnswer:
         if pinned is not None and pinned.notation not in listed:
             rows.append(_choice(need, pinned, pinned=True, listed=False))
         rows += [
-            _choice(need, c, pinned=pinned is not None and c.notation == pinned.notation, listed=True)
+            _choice(
+                need, c, pinned=pinned is not None and c.notation == pinned.notation, listed=True
+            )
             for c in choices.rows
         ]
     return SheetAnswer(
@@ -212,15 +227,17 @@ def standing_answer(built: Sheet) -> StandingAnswer:
     return StandingAnswer.model_validate(standing(built))
 
 
-def _figure(value: float | None, kind: Kind, digits: int = 4, *, trim: bool = False) -> Figure | None:
+def _figure(
+    value: float | None, kind: Kind, digits: int = 4, *, trim: bool = False
+) -> Figure | None:
     if value is None or not math.isfinite(value):
         return None
     text, unit = write_pair(value, kind, digits, trim=trim)
     return Figure(text=text, unit=unit)
 
 
-def _must(value: float, kind: Kind, digits: int, *, trim: bool = False) -> Figure:
-    text, unit = write_pair(value, kind, digits, trim=trim)
+def _must(value: float, kind: Kind, digits: int) -> Figure:
+    text, unit = write_pair(value, kind, digits)
     return Figure(text=text, unit=unit)
 
 
@@ -243,7 +260,7 @@ def _scale(need: ResistanceBrief | DividerBrief, choices: Choices) -> ScaleAnswe
         target=target,
         low_shown=write(low, kind, 4),
         high_shown=write(high, kind, 4),
-        window_shown=f"{write(window[0], kind, 5)} … {write(window[1], kind, 5)}",
+        window_shown=" … ".join(write(end, kind, 5, trim=True) for end in window),
     )
 
 
@@ -291,8 +308,8 @@ def _choice(
     return ChoiceAnswer(
         notation=choice.notation,
         lines=_lines(choice.network),
-        output=_must(choice.nominal, kind, 4) if divider else _must(choice.nominal, kind, 6, trim=True),
-        off=_signed(choice.error),
+        output=_must(choice.nominal, kind, 4 if divider else 5),
+        off=Figure(text=write_percent(choice.error, 3), unit="%"),
         nominal=choice.nominal,
         lowest=choice.lowest,
         highest=choice.highest,

@@ -26,7 +26,11 @@ class Values(Ask):
     """Series with a range, or a stock; series given together are united."""
 
     series: list[str] | None = Field(
-        None, min_length=1, max_length=7, examples=[["E24"]], description="E3, E6 … E192 (IEC 60063)"
+        None,
+        min_length=1,
+        max_length=7,
+        examples=[["E24"]],
+        description="E3, E6 … E192 (IEC 60063)",
     )
     min_ohm: Ohms = Field(DEFAULT_RANGE[0], description="Smallest part, itself included")
     max_ohm: Ohms = Field(DEFAULT_RANGE[1], description="Largest part, itself included")

@@ -69,7 +69,9 @@ def balances(
     titles.setdefault(GROUND, "0")
     found = []
     for node in range(circuit.nodes):
-        flows = [e.amps if e.a == node else -e.amps for e in edges if (e.a == node) != (e.b == node)]
+        flows = [
+            e.amps if e.a == node else -e.amps for e in edges if (e.a == node) != (e.b == node)
+        ]
         if flows:
             found.append(_balance(f"junction {titles.get(node, f'n{node}')}", flows))
     found.extend(_loops(edges))

@@ -23,7 +23,16 @@ from lowfold.core.condense import Merged, condense
 from lowfold.core.errors import DomainError, TooLargeError
 from lowfold.core.solve import Load, Values, node_voltages
 
-__all__ = ["MOST_CORNERS", "Box", "Corners", "LoadRange", "Supply", "corner_ends", "corners", "half_width"]
+__all__ = [
+    "MOST_CORNERS",
+    "Box",
+    "Corners",
+    "LoadRange",
+    "Supply",
+    "corner_ends",
+    "corners",
+    "half_width",
+]
 
 FloatArray = npt.NDArray[np.float64]
 

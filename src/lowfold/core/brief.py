@@ -134,9 +134,7 @@ class BriefReading:
     need: ResistanceBrief | DividerBrief | None
 
 
-def _quantity(
-    kind: Kind, low: float, high: float, *, open_low: bool = False
-) -> Reader:
+def _quantity(kind: Kind, low: float, high: float, *, open_low: bool = False) -> Reader:
     """Make a reader of `kind` from `low` to `high`, the low end excluded if `open_low`."""
 
     def reader(text: str) -> tuple[Any, str]:
@@ -154,9 +152,7 @@ def _quantity(
     return reader
 
 
-def _optional(
-    reader: Reader, nothing: str
-) -> Reader:
+def _optional(reader: Reader, nothing: str) -> Reader:
     def or_nothing(text: str) -> tuple[Any, str]:
         return (None, nothing) if text.strip().lower() in NOTHING else reader(text)
 
@@ -197,7 +193,9 @@ def _use(text: str) -> tuple[Any, str]:
     try:
         volts, shown = _quantity(VOLT, 0.0, 1e5, open_low=True)(text)
     except LowfoldError as error:
-        msg = f"{error.message}; write the current through it (20 mA) or the voltage across it (5 V)"
+        msg = (
+            f"{error.message}; write the current through it (20 mA) or the voltage across it (5 V)"
+        )
         raise DomainError(msg) from error
     return UseToken(volts, None), shown
 
@@ -293,11 +291,17 @@ def _misfits(values: Mapping[str, Any]) -> list[tuple[str, str]]:
         shown = write(pair[1], VOLT, 4, trim=True)
         found.append(("target_v", f"a divider only lowers: write less than the supply's {shown}"))
     if (pair := both("min_ohm", "max_ohm")) and pair[0] > pair[1]:
-        found.append(("max_ohm", f"the largest part is below the smallest: write {pair[0]:g} Ω or more"))
+        found.append(
+            ("max_ohm", f"the largest part is below the smallest: write {pair[0]:g} Ω or more")
+        )
     if (pair := both("low_c", "high_c")) and pair[0] > pair[1]:
         found.append(("high_c", f"the hottest is below the coldest: write {pair[0]:g} °C or more"))
     tolerance, tcr = values.get("tolerance"), values.get("tcr")
-    if (pair := both("low_c", "high_c")) and isinstance(tolerance, float) and isinstance(tcr, float):
+    if (
+        (pair := both("low_c", "high_c"))
+        and isinstance(tolerance, float)
+        and isinstance(tcr, float)
+    ):
         place = Environment(low_c=min(pair), high_c=max(pair))
         if half_width(tolerance, tcr, place.largest_dt, 0.0) >= 1:
             found.append(("tcr", "tolerance and temperature together exceed 100 % of the value"))

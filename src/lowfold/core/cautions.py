@@ -37,8 +37,8 @@ def cautions_for(
         found.append(
             Caution(
                 "hazardous-voltage",
-                f"{highest_volts:.4g} V is above {HAZARDOUS_VOLTS_DC:g} V DC: contact can injure or "
-                "kill. Isolation, creepage, each part's voltage rating and legs that fail open "
+                f"{highest_volts:.4g} V is above {HAZARDOUS_VOLTS_DC:g} V DC: contact can injure "
+                "or kill. Isolation, creepage, each part's voltage rating and legs that fail open "
                 "decide safety, not this arithmetic; follow the local code and have licensed "
                 "practice do it.",
             )

@@ -5,6 +5,7 @@ What is not given is not judged: no target, no verdict on an output; no rating, 
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
@@ -197,9 +198,13 @@ def check_network(
         resistance=found_resistance,
         parts=checked,
         cautions=cautions_for(
-            highest_volts=max(abs(v) for v in solution.voltages if v == v)
+            highest_volts=max(abs(v) for v in solution.voltages if not math.isnan(v))
             * (1 + supply.tolerance),
-            overloaded=[p.ref for p in checked if p.rated_watts is not None and p.worst_watts > p.rated_watts],
+            overloaded=[
+                p.ref
+                for p in checked
+                if p.rated_watts is not None and p.worst_watts > p.rated_watts
+            ],
             starved=[box.load_name(k) for k in solution.held],
         ),
         verdict=worst(verdicts),

@@ -16,7 +16,15 @@ from lowfold.core.preferred import series_values
 from lowfold.core.quantities import FRACTION, OHM, write
 from lowfold.core.resistance_search import Frontier, ResistanceNeed, search_resistance
 
-__all__ = ["LISTED", "Choice", "Choices", "Preference", "choices_for", "default_preference", "weigh"]
+__all__ = [
+    "LISTED",
+    "Choice",
+    "Choices",
+    "Preference",
+    "choices_for",
+    "default_preference",
+    "weigh",
+]
 
 LISTED: Final = 10  #: choices shown for a brief
 
@@ -78,25 +86,18 @@ def weigh(brief: Brief, network: Element) -> Choice:
     if isinstance(brief, DividerBrief):
         judged = judge_divider(brief, network)
         spread = judged.check.outputs[0].spread
-        output = float(judged.output_ohms) if judged.output_ohms is not None else None
+        nominal, lowest, highest = spread.nominal, spread.lowest, spread.highest
+        output = judged.output_ohms
         amps: float | None = judged.check.solution.supply_amps
         target = brief.target_volts
     else:
         judged = judge_resistance(brief, network)
         assert judged.check.resistance is not None  # judged with a demand on it
-        spread = judged.check.resistance.spread
+        between = judged.check.resistance.spread
         amps = judged.check.solution.supply_amps if brief.use else None
         output, target = None, brief.target_ohms
-    return Choice(
-        network,
-        spread.nominal,
-        spread.lowest,
-        spread.highest,
-        spread.nominal / target - 1,
-        amps,
-        output,
-        judged,
-    )
+        nominal, lowest, highest = between.nominal, between.lowest, between.highest
+    return Choice(network, nominal, lowest, highest, nominal / target - 1, amps, output, judged)
 
 
 @lru_cache(maxsize=64)

@@ -9,7 +9,15 @@ from lowfold.core.errors import TopologyError
 from lowfold.core.network import Element, Group, Part, Switch, Tap
 from lowfold.core.notation import Netlist
 
-__all__ = ["GROUND", "SUPPLY", "Branch", "Circuit", "build_circuit", "check_switches", "switch_refs"]
+__all__ = [
+    "GROUND",
+    "SUPPLY",
+    "Branch",
+    "Circuit",
+    "build_circuit",
+    "check_switches",
+    "switch_refs",
+]
 
 GROUND = 0  #: index of the supply's return, 0 V
 SUPPLY = 1  #: index of the supply's positive end
@@ -134,8 +142,8 @@ def build_circuit(network: Element | Netlist, closed: Collection[str] = ()) -> C
             if item.ref.casefold() in shut:
                 nodes.join(a, b)
         elif isinstance(item, Group):
-            for inner in item.branches:
-                lay(inner, a, b)
+            for branch in item.branches:
+                lay(branch, a, b)
         else:
             left = a
             remaining = sum(not isinstance(i, Tap) for i in item.items)

@@ -48,7 +48,9 @@ class Pool:
         """Return a pool of what is in a drawer: Ω to how many."""
         for ohms, count in counts.items():
             if not ohms > 0 or count < 0:
-                msg = f"a stock line of {count} × {ohms:g} Ω: values are above 0 Ω, counts 0 or more"
+                msg = (
+                    f"a stock line of {count} × {ohms:g} Ω: values are above 0 Ω, counts 0 or more"
+                )
                 raise DomainError(msg, field="values.stock")
         kept = sorted(item for item in counts.items() if item[1] > 0)
         return Pool(tuple(o for o, _ in kept), tuple(c for _, c in kept))
@@ -96,7 +98,8 @@ class Table:
         high = np.asarray(self.pool.ohms)[self.right]
         # In series the larger part is the hotter, in parallel the smaller; alone, V²/R.
         in_series = volts**2 * high / (low + high) ** 2
-        return np.where(self.join == SERIES, in_series, volts**2 / low)
+        hottest: FloatArray = np.where(self.join == SERIES, in_series, volts**2 / low)
+        return hottest
 
 
 @lru_cache(maxsize=8)
@@ -113,8 +116,8 @@ def table(pool: Pool, parts: int) -> Table:
     both = np.concatenate((total, ohms[left] * ohms[right] / total))
     join = np.repeat(np.array([SERIES, PARALLEL], dtype=np.uint8), len(total))
     order = np.argsort(both, kind="stable")
-    pairs = (np.concatenate((side, side))[order] for side in (left, right))
-    return _frozen(pool, 2, both[order], *pairs, join[order])
+    first, second = (np.concatenate((side, side))[order] for side in (left, right))
+    return _frozen(pool, 2, both[order], first, second, join[order])
 
 
 def _frozen(

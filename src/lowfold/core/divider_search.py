@@ -71,7 +71,8 @@ class DividerNeed:
     def __post_init__(self) -> None:
         if self.max_per_leg > MOST_PER_LEG:
             msg = (
-                f"max_parts_per_leg is {self.max_per_leg}; legs of up to {MOST_PER_LEG} are searched"
+                f"max_parts_per_leg is {self.max_per_leg}; legs of up to {MOST_PER_LEG} part "
+                "are searched"
             )
             raise TooLargeError(msg, field="max_parts_per_leg")
         if self.limit > MOST_LISTED:
@@ -92,7 +93,6 @@ class DividerNeed:
         if None not in (self.min_amps, self.max_amps) and self.min_amps > self.max_amps:  # type: ignore[operator]
             msg = "min_current_a is above max_current_a"
             raise DomainError(msg, field="min_current_a")
-
 
     @property
     def least_volts(self) -> float:
@@ -279,7 +279,9 @@ class _Legs:
     def rounding(self) -> float:
         """Return a cost difference that rounding can make: V, or A."""
         volts = abs(self.need.supply_volts) + abs(self.need.low_volts)
-        return SLACK * (volts / float(self.above[0]) if self.need.prefer == "least_current" else volts)
+        return SLACK * (
+            volts / float(self.above[0]) if self.need.prefer == "least_current" else volts
+        )
 
     def at_most(self, cost: float) -> tuple[IntArray, IntArray]:
         """Return each upper leg's run of lower legs that cost at most `cost`."""
@@ -288,7 +290,9 @@ class _Legs:
             lower = self.lower_for(self.need.supply_volts - cost * (1 + SLACK) * self.above)
             return self.runs(lower, np.inf)
         sign = 1 if self.need.prefer == "worst_case" else 0
-        return self.runs(self.lower_for(target - loose, -sign), self.lower_for(target + loose, sign))
+        return self.runs(
+            self.lower_for(target - loose, -sign), self.lower_for(target + loose, sign)
+        )
 
 
 def search_divider(need: DividerNeed) -> DividerResult:
@@ -323,9 +327,7 @@ def _keeps_bounds(need: DividerNeed, found: Divider) -> bool:
         and (need.within is None or abs(found.error) <= need.within * rounding)
         and (need.max_amps is None or found.amps <= need.max_amps * rounding)
         and (need.min_amps is None or found.amps * rounding >= need.min_amps)
-        and (
-            need.max_output_ohms is None or found.output_ohms <= need.max_output_ohms * rounding
-        )
+        and (need.max_output_ohms is None or found.output_ohms <= need.max_output_ohms * rounding)
     )
 
 
@@ -453,7 +455,9 @@ def _reason(need: DividerNeed) -> str:
         f"within {need.within:.4%}" if need.within is not None else "",
         f"at least {need.min_amps:g} A" if need.min_amps is not None else "",
         f"at most {need.max_amps:g} A" if need.max_amps is not None else "",
-        f"at most {need.max_output_ohms:g} Ω at the tap" if need.max_output_ohms is not None else "",
+        f"at most {need.max_output_ohms:g} Ω at the tap"
+        if need.max_output_ohms is not None
+        else "",
     ]
     stated = ", ".join(b for b in bounds if b)
     if not stated:

@@ -72,11 +72,16 @@ def _load_range(token: LoadToken, node: int) -> LoadRange:
 
 
 def _percent(value: float, digits: int = 3) -> str:
-    return write(value, FRACTION, digits)
+    return write(value, FRACTION, digits).replace(" ", "\u00a0")
 
 
 def _signed(value: float) -> str:
     return ("+" if value > 0 else "") + _percent(value)
+
+
+def _span(low: float, high: float, rss: float, kind: Kind) -> str:
+    """Say the extremes, and the root-sum-square half width as a fraction of nominal."""
+    return f"{write(low, kind)} … {write(high, kind)}; root-sum-square ±\u00a0{_percent(rss)}."
 
 
 def _corner(ends: Mapping[str, str]) -> str:
@@ -101,21 +106,28 @@ def _spread_gate(deviations: tuple[float, float], within: float, notes: tuple[st
     governing = max(deviations, key=abs)
     used = abs(governing) / within
     return Gate(
-        "spread", judge(abs(governing), within), governing, FRACTION, within, "at worst", used, notes
+        "spread",
+        judge(abs(governing), within),
+        governing,
+        FRACTION,
+        within,
+        "at worst",
+        used,
+        notes,
     )
 
 
-def _power_gate(parts: tuple[PartCheck, ...], rating: str, stated: bool) -> Gate:
+def _power_gate(parts: tuple[PartCheck, ...], rating: str, *, stated: bool) -> Gate:
     """Build the gate of the part that uses the largest share of what it may."""
     if not stated:
         note = "State the voltage across it or the current through it to judge power."
         return Gate("power", None, None, WATT, None, "", None, (note,))
     hottest = max(parts, key=lambda p: p.used)
     allowed = hottest.allowed_watts or 0.0
-    notes = [
-        f"{hottest.ref} at {write(hottest.worst_watts, WATT, 3)} of "
-        f"{write(hottest.rated_watts or 0.0, WATT, 3)} it stands when hottest."
-    ]
+    worst_watts, rated = (
+        write(w or 0.0, WATT, 3) for w in (hottest.worst_watts, hottest.rated_watts)
+    )
+    notes = [f"{hottest.ref} at {worst_watts} of {rated} it stands when hottest."]
     by_volts = (
         hottest.allowed_volts is not None
         and hottest.worst_volts * allowed > hottest.worst_watts * hottest.allowed_volts
@@ -136,9 +148,7 @@ def _power_gate(parts: tuple[PartCheck, ...], rating: str, stated: bool) -> Gate
             "power", verdict, hottest.worst_volts, VOLT, hottest.allowed_volts, "across", used,
             tuple(notes),
         )  # fmt: skip
-    return Gate(
-        "power", verdict, hottest.worst_watts, WATT, allowed, "allowed", used, tuple(notes)
-    )
+    return Gate("power", verdict, hottest.worst_watts, WATT, allowed, "allowed", used, tuple(notes))
 
 
 def judge_divider(brief: DividerBrief, network: Element) -> Judged:
@@ -165,14 +175,15 @@ def judge_divider(brief: DividerBrief, network: Element) -> Judged:
     spread = check.outputs[0].spread
     target, within = brief.target_volts, brief.within
     deviations = (spread.lowest / target - 1, spread.highest / target - 1)
-    corner = spread.lowest_corner if abs(deviations[0]) >= abs(deviations[1]) else spread.highest_corner
+    corner = (
+        spread.lowest_corner if abs(deviations[0]) >= abs(deviations[1]) else spread.highest_corner
+    )
     value = _value_gate(
         spread.nominal / target - 1, within, f"{write(spread.nominal, VOLT)} with nominal parts."
     )
     source = float(transfer_ohms(circuit, node, brief.source_ohms)[node])
     notes = [f"Worst: {_corner(corner)}." if corner else "Nothing may deviate."]
-    notes.append(f"{write(spread.lowest, VOLT)} … {write(spread.highest, VOLT)}; "
-                 f"root-sum-square ± {_percent(spread.rss / spread.nominal if spread.nominal else 0)}.")  # fmt: skip
+    notes.append(_span(spread.lowest, spread.highest, spread.rss / spread.nominal, VOLT))
     gates = (
         value,
         _spread_gate(deviations, within, tuple(notes)),
@@ -218,9 +229,7 @@ def _divider_load_gate(
     )
 
 
-def _passing_loads(
-    unloaded: float, source: float, low: float, high: float, *, amps: bool
-) -> str:
+def _passing_loads(unloaded: float, source: float, low: float, high: float, *, amps: bool) -> str:
     """Say which loads keep the nominal output inside the window."""
     if unloaded < low:
         return "No load passes: the output is low even unloaded."
@@ -268,8 +277,7 @@ def judge_resistance(brief: ResistanceBrief, network: Element) -> Judged:
             within,
             (
                 f"Worst: every part {end}.",
-                f"{write(spread.lowest, OHM)} … {write(spread.highest, OHM)}; root-sum-square "
-                f"± {_percent(spread.rss / spread.nominal)}.",
+                _span(spread.lowest, spread.highest, spread.rss / spread.nominal, OHM),
             ),
         ),
         _parallel_load_gate(brief, spread.nominal),
@@ -290,6 +298,7 @@ def _parallel_load_gate(brief: ResistanceBrief, nominal: float) -> Gate:
     stated = _load_range(brief.load, SUPPLY)
     beside = [nominal * x / (nominal + x) for x in (stated.low, brief.load.ohms, stated.high)]
     furthest = max(abs(r - target) for r in beside)
+    whole, other = (write(r, OHM, 6, trim=True) for r in (beside[1], brief.load.ohms))
     return Gate(
         "load",
         judge(furthest, within * target),
@@ -298,5 +307,5 @@ def _parallel_load_gate(brief: ResistanceBrief, nominal: float) -> Gate:
         within,
         "shift beside it",
         furthest / (within * target),
-        (f"{write(beside[1], OHM, 6, trim=True)} with {write(brief.load.ohms, OHM, 4, trim=True)} beside it.",),
+        (f"{whole} with {other} beside it.",),
     )

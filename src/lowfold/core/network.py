@@ -154,7 +154,9 @@ def exact_resistance(network: Element) -> Fraction:
         msg = f"{network.ref} is a switch: it has no resistance to count with"
         raise DomainError(msg, field="network")
     if isinstance(network, Chain):
-        return sum((exact_resistance(i) for i in network.items if not isinstance(i, Tap)), Fraction(0))
+        return sum(
+            (exact_resistance(i) for i in network.items if not isinstance(i, Tap)), Fraction(0)
+        )
     return 1 / sum((1 / exact_resistance(b) for b in network.branches), Fraction(0))
 
 

@@ -51,7 +51,8 @@ _PARALLEL: "||" | "∥" | "//"
 TAP: /@\s*[A-Za-z][A-Za-z0-9_]*/
 NAME.3: /[A-Za-z]+[0-9]+\s*=/
 SWITCH.2: /[Ss][0-9]+(?![A-Za-z0-9.,=])/
-VALUE.1: /[RrLl][0-9]+|[0-9.,]+[eE][+-]?[0-9]+(\s*[kKMmGuµμ]?(Ω|Ω|[Oo][Hh][Mm][Ss]?))?|[0-9.,][0-9A-Za-z.,µμΩΩ]*(\s+[kKMmGuµμ]?(Ω|Ω|[Oo][Hh][Mm][Ss]?|R\b)|\s+[kKMG]\b)?/
+VALUE.1: /[RrLl][0-9]+/ | /[0-9.,]+[eE][+-]?[0-9]+/ _UNIT? | /[0-9.,][0-9A-Za-z.,µμΩΩ]*/ _UNIT?
+_UNIT: /\s*[kKMmGuµμ]?(Ω|Ω|[Oo][Hh][Mm][Ss]?|R\b)|\s+[kKMG]\b/
 %ignore /\s+/
 """
 
@@ -94,7 +95,7 @@ class Netlist:
     lines: tuple[NetlistLine, ...]
 
 
-class _Refused(LowfoldError):
+class _RefusedError(LowfoldError):
     """A token that parses but means nothing, on its way out of the parsing library."""
 
     def __init__(self, message: str, position: int) -> None:
@@ -106,7 +107,7 @@ def _value(token: Token) -> float:
     try:
         return read(str(token), OHM)
     except LowfoldError as error:
-        raise _Refused(error.message, token.start_pos or 0) from error
+        raise _RefusedError(error.message, token.start_pos or 0) from error
 
 
 @v_args(inline=True)
@@ -122,14 +123,17 @@ class _ToNetwork(Transformer[Token, Element]):
 
     def part(self, name: Token | None, value: Token) -> Part:
         if name is None and re.fullmatch(r"[Rr][0-9]", value):
-            msg = f"“{value}” alone could be a name or {value[1]} tenths of an ohm: write {value}=4k7, or 0{value}"
-            raise _Refused(msg, value.start_pos or 0)
+            msg = (
+                f"“{value}” alone could be a name or {value[1]} tenths of an ohm: "
+                f"write {value}=4k7, or 0{value}"
+            )
+            raise _RefusedError(msg, value.start_pos or 0)
         ohms = _value(value)
         ref = "" if name is None else str(name).rstrip("=").strip()
         try:
             return Part(ohms, ref)
         except LowfoldError as error:
-            raise _Refused(error.message, value.start_pos or 0) from error
+            raise _RefusedError(error.message, value.start_pos or 0) from error
 
     def switch(self, token: Token) -> Switch:
         return Switch(str(token))
@@ -246,8 +250,13 @@ def _run(parser: Lark, text: str, transformer: Transformer[Token, T]) -> T:
         position = error.pos_in_stream if error.pos_in_stream is not None else len(text)
         ended = isinstance(error, UnexpectedToken) and error.token.type == "$END"
         position = len(text) if ended else min(position, len(text))
-        wanted = error.expected if isinstance(error, UnexpectedToken) else error.allowed
-        names = sorted({EXPECTED[w] for w in wanted or () if w in EXPECTED}, key=len, reverse=True)
+        wanted = getattr(error, "expected", None) or getattr(error, "allowed", None)
+        names = sorted(
+            {EXPECTED[w] for w in wanted or () if w in EXPECTED}, key=lambda n: (-len(n), n)
+        )
+        before = text[:position]
+        if before.count("(") <= before.count(")"):  # the parser's states share their brackets
+            names = [n for n in names if n != ")"]
         found = "the text ends" if ended else f"“{text[position : position + 12]}” does not fit"
         right = f"; right would be {' or '.join(names)}" if names else ""
         msg = f"{found} at character {position + 1}{right}"

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from functools import lru_cache
+from functools import cache, lru_cache
 from typing import Final
 
 import numpy as np
@@ -49,7 +49,7 @@ DEFAULT_RANGE: Final = (1.0, 10e6)  #: Ω, common practice
 WIDEST_RANGE: Final = (1e-3, 1e9)  #: Ω, what a request may ask for
 
 
-@lru_cache(maxsize=None)
+@cache
 def mantissas(series: str) -> tuple[int, ...]:
     """Return one decade of `series` as three-digit integers, rising from 100.
 

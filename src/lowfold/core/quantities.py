@@ -30,6 +30,7 @@ __all__ = [
     "write",
     "write_code",
     "write_pair",
+    "write_percent",
 ]
 
 LONGEST_TEXT: Final = 60
@@ -202,11 +203,11 @@ def _power(rest: str, shown: str, kind: Kind) -> int:
     known = not unit or unit in kind.spellings
     if known and prefix in kind.prefixes:
         return PREFIXES[prefix]
-    if known and prefix == "M" and kind.prefixes:
-        right = shown.replace("M", "m", 1)
-        msg = f"“{shown}” has M for mega, a million: write {right} for milli"
-        raise QuantityError(msg)
-    _refuse_unit(rest, shown, kind)
+    if not (known and prefix == "M" and kind.prefixes):
+        _refuse_unit(rest, shown, kind)
+    right = shown.replace("M", "m", 1)
+    msg = f"“{shown}” has M for mega, a million: write {right} for milli"
+    raise QuantityError(msg)
 
 
 def _refuse_unit(rest: str, shown: str, kind: Kind) -> NoReturn:
@@ -232,9 +233,7 @@ def write(value: float, kind: Kind, digits: int = 4, *, trim: bool = False) -> s
     return f"{number} {unit}"
 
 
-def write_pair(
-    value: float, kind: Kind, digits: int = 4, *, trim: bool = False
-) -> tuple[str, str]:
+def write_pair(value: float, kind: Kind, digits: int = 4, *, trim: bool = False) -> tuple[str, str]:
     """Write `value` as its number and its prefixed unit, apart.
 
     Parameters
@@ -266,6 +265,14 @@ def write_pair(
     if "." in text and trim:
         text = text.rstrip("0").rstrip(".")
     return text.replace("-", "−"), WRITTEN[power] + kind.unit
+
+
+def write_percent(fraction: float, decimals: int) -> str:
+    """Write a signed percentage with fixed decimals, for columns: 0.00599 is `+0.599`."""
+    number = Decimal(repr(float(fraction))).scaleb(2)
+    rounded = number.quantize(Decimal(1).scaleb(-decimals), rounding=ROUND_HALF_UP)
+    sign = "+" if rounded > 0 else "−" if rounded < 0 else ""
+    return f"{sign}{abs(rounded):f}"
 
 
 def _significant(number: Decimal, digits: int) -> Decimal:

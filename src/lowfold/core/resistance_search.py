@@ -17,7 +17,15 @@ import numpy.typing as npt
 
 from lowfold.core.combine import Pool, Table, around, table
 from lowfold.core.errors import DomainError, TooLargeError
-from lowfold.core.network import Element, Part, chain, exact_resistance, group, parts_of, write_network
+from lowfold.core.network import (
+    Element,
+    Part,
+    chain,
+    exact_resistance,
+    group,
+    parts_of,
+    write_network,
+)
 
 __all__ = [
     "MOST_PARTS",
@@ -209,7 +217,9 @@ def _nearest(
                 network = group([fixed, chosen])
                 exact, low, high = (x * inside / (x + inside) for x in (exact, low, high))
         error = exact / target - 1
-        found = Combination(network, rows.parts, float(exact), float(error), float(low), float(high))
+        found = Combination(
+            network, rows.parts, float(exact), float(error), float(low), float(high)
+        )
         yield _Ranked(found, error, len({p.ohms for p in parts_of(chosen) if isinstance(p, Part)}))
 
 

@@ -92,7 +92,9 @@ def standing(sheet: Sheet) -> Standing:
     words = governing_words(chosen.judged.gates)
     if sheet.pinned is None:
         words += "; nothing pinned yet"
-    return Standing(chosen.judged.verdict, words, need, write(chosen.nominal, kind))
+    return Standing(
+        chosen.judged.verdict, words, need, write(chosen.nominal, kind, trim=kind is OHM)
+    )
 
 
 def _need_words(sheet: Sheet) -> str:

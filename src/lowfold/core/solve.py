@@ -121,7 +121,11 @@ def _conductances(circuit: Circuit, values: Values, loads: Sequence[Load]) -> Fl
 
 
 def _eliminate(
-    tied: FloatArray, entering: FloatArray, unknown: Sequence[int], volts: FloatArray, held: BoolArray
+    tied: FloatArray,
+    entering: FloatArray,
+    unknown: Sequence[int],
+    volts: FloatArray,
+    held: BoolArray,
 ) -> None:
     """Fill in `volts`, (m, nodes), at the `unknown` nodes; the others are known.
 
@@ -208,9 +212,7 @@ def node_voltages(
         _eliminate(tied, entering - drawn, unknown, volts, held)
         known_volts = np.nan_to_num(volts)
         taken_in = (
-            entering
-            + np.einsum("mij,mj->mi", tied, known_volts)
-            - tied.sum(axis=2) * known_volts
+            entering + np.einsum("mij,mj->mi", tied, known_volts) - tied.sum(axis=2) * known_volts
         )
         released = held & (taken_in > drawn)
         if not released.any():
@@ -245,7 +247,7 @@ def transfer_ohms(
     known = {GROUND, *tied_down} | ({SUPPLY} if source_ohms == 0 else set())
     volts = np.zeros((1, circuit.nodes))
     if node in known:
-        return volts[0]
+        return np.zeros(circuit.nodes)
     values = nominal_values(circuit, 0.0, source_ohms, loads)
     start = {*known, *(load.at for load in loads if load.ohms is not None)}
     if 0 < source_ohms < math.inf:
@@ -257,7 +259,8 @@ def transfer_ohms(
     never = np.zeros((1, circuit.nodes), dtype=np.bool_)
     if reached[node]:
         _eliminate(_conductances(circuit, values, loads), entering, unknown, volts, never)
-    return volts[0]
+    found: FloatArray = volts[0]
+    return found
 
 
 @dataclass(frozen=True, slots=True)
@@ -363,7 +366,7 @@ def _drawn(
     volts: FloatArray,
     held: BoolArray,
 ) -> list[float]:
-    """What each load draws in A; loads holding one node share what flows into it by their rating."""
+    """Return what each load draws, A; loads that hold one node share its inflow by rating."""
     drawn = []
     for position, load in enumerate(loads):
         if load.ohms is not None:

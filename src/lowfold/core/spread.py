@@ -131,12 +131,12 @@ def sensitivities(box: Box, node: int) -> tuple[Sensitivity, ...]:
         relative = float(across * back / branch.ohms / output)
         found.append(Sensitivity(branch.ref, relative, relative * half * output))
     # Only the supply and current loads drive the network, so V is linear in them.
-    gain = 1.0 if not drawn else _supply_share(box, node, adjoint, output)
+    gain = 1.0 if not drawn else _supply_share(box, adjoint, output)
     found.append(Sensitivity("supply", gain, gain * box.supply.tolerance * output))
     return tuple(found)
 
 
-def _supply_share(box: Box, node: int, adjoint: FloatArray, output: float) -> float:
+def _supply_share(box: Box, adjoint: FloatArray, output: float) -> float:
     """Return the part of `output` that the supply makes, as a fraction of it."""
     taken = math.fsum((r.load.amps or 0.0) * float(adjoint[r.load.at]) for r in box.loads)
     return (output + taken) / output

@@ -55,7 +55,7 @@ class Database:
         self.engine.dispose()
 
 
-def _configure(connection: sqlite3.Connection, record: Any) -> None:
+def _configure(connection: sqlite3.Connection, _record: Any) -> None:
     cursor = connection.cursor()
     cursor.execute("PRAGMA journal_mode=WAL")
     cursor.execute("PRAGMA synchronous=FULL")  # an acknowledged save survives a power cut too

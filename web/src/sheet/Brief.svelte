@@ -76,7 +76,7 @@
     oninput={(event) => sheet.explain(event.currentTarget.value)}></textarea>
 
   <p class="text-soft mt-auto pt-3 text-[13px] leading-7">
-    <kbd class="kbd kbd-xs">Tab</kbd> next figure · <kbd class="kbd kbd-xs">↑</kbd>
+    <kbd class="kbd kbd-xs">Tab</kbd> figure · <kbd class="kbd kbd-xs">↑</kbd>
     <kbd class="kbd kbd-xs">↓</kbd> choices · <kbd class="kbd kbd-xs">Enter</kbd> pin
   </p>
 </section>

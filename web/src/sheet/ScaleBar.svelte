@@ -59,7 +59,20 @@
       />
     {/if}
   </g>
-  {#if row.nominal >= scale.low && row.nominal <= scale.high}
+  {#if row.nominal < scale.low}
+    <path d="M8 {MIDDLE - 5}L2 {MIDDLE}L8 {MIDDLE + 5}" class="beyond" />
+  {:else if row.nominal > scale.high}
+    <path d="M{WIDTH - 8} {MIDDLE - 5}L{WIDTH - 2} {MIDDLE}L{WIDTH - 8} {MIDDLE + 5}" class="beyond" />
+  {:else}
     <ellipse cx={at(row.nominal)} cy={MIDDLE} rx="3.4" ry="3.6" fill="currentColor" />
   {/if}
 </svg>
+
+<style>
+  .beyond {
+    fill: none;
+    stroke: currentColor;
+    stroke-width: 1.6;
+    vector-effect: non-scaling-stroke;
+  }
+</style>

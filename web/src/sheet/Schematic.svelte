@@ -9,6 +9,8 @@
   };
   let { drawing, height, choice }: Props = $props();
 
+  /** How far a drawing may grow beyond the size its writing is set in. */
+  const ENLARGED = 1.1;
   const full = $derived(choice !== undefined);
   const margin = $derived(full ? { left: 30, right: 0, y: 8 } : { left: 5, right: 5, y: 1 });
   const part = $derived(full ? { w: 18, h: 44 } : { w: 6, h: 11 });
@@ -29,8 +31,8 @@
 
 <svg
   viewBox="{-margin.left} {-margin.y} {box.width} {box.height}"
-  width={full ? undefined : (box.width * height) / Math.max(box.height, height)}
-  height={full ? undefined : height}
+  width={full ? box.width * ENLARGED : (box.width * height) / Math.max(box.height, height)}
+  height={full ? box.height * ENLARGED : height}
   class={full ? "max-h-full max-w-full" : ""}
   role="img"
   aria-label={choice ? `Schematic of ${choice.notation}` : "sketch"}

@@ -30,7 +30,7 @@
 
 <input
   data-token={name}
-  class="text-copper field-sizing-content max-w-full min-w-5 rounded-t-[3px] border-b px-0.5 leading-6 font-semibold focus:bg-wash focus:outline-1 focus:outline-copper {wrong
+  class="text-copper field-sizing-content max-w-full min-w-3 rounded-t-[3px] border-b px-0.5 leading-6 font-semibold focus:bg-wash focus:outline-1 focus:outline-copper {wrong
     ? 'border-fail text-fail border-b-2 border-dashed'
     : 'border-copper'}"
   size={Math.max(text.length, 1)}

@@ -29,7 +29,7 @@
     </button>
     <button
       type="button"
-      class="hover:text-ink w-24 cursor-pointer text-left"
+      class="hover:text-ink w-24 cursor-pointer text-right"
       onclick={() => theme.toggle()}
       aria-label="Change to {theme.other}"
     >

@@ -1,0 +1,73 @@
+# The one door: setup, demo, serve, test, check, bench, screenshots.
+# A stamp in .setup/ tells what is done; nothing is redone that did not change.
+PYTHON ?= python3
+PORT ?= 8000
+BIN := .venv/bin
+PAGE_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html \
+	web/package.json web/vite.config.ts web/svelte.config.js web/tsconfig.json
+
+export PIP_DISABLE_PIP_VERSION_CHECK := 1
+
+.PHONY: setup demo serve test check lint types schema bench screenshots lock clean
+
+setup: .setup/python .setup/page
+
+demo: setup
+	@LOWFOLD_PORT=$(PORT) $(if $(DATA),LOWFOLD_DATA="$(DATA)") exec $(BIN)/lowfold serve --demo
+
+serve: setup
+	@LOWFOLD_PORT=$(PORT) $(if $(DATA),LOWFOLD_DATA="$(DATA)") exec $(BIN)/lowfold serve
+
+test: setup .setup/chromium
+	$(BIN)/pytest
+
+check: lint types schema
+
+lint: .setup/python .setup/npm
+	$(BIN)/ruff format --check .
+	$(BIN)/ruff check .
+	cd web && npm run --silent lint
+
+types: .setup/python .setup/npm
+	$(BIN)/mypy
+	cd web && npm run --silent types
+
+# The page's types are generated; this fails where they are not what the API says.
+schema: .setup/python .setup/npm
+	$(BIN)/lowfold openapi > web/openapi.json
+	cd web && npm run --silent schema
+	git diff --exit-code -- web/openapi.json web/src/api/schema.gen.ts
+
+bench: .setup/python
+	$(BIN)/python -m bench
+
+screenshots: setup .setup/chromium
+	$(BIN)/python -m scripts.screenshots
+
+lock: .setup/python
+	$(BIN)/pip-compile --quiet --extra dev --strip-extras --allow-unsafe --no-emit-index-url \
+		--no-emit-find-links --no-emit-trusted-host -o requirements.lock pyproject.toml
+
+clean:
+	rm -rf .setup .venv web/node_modules src/lowfold/web
+
+.setup/python: requirements.lock pyproject.toml
+	@mkdir -p .setup
+	test -x $(BIN)/python || $(PYTHON) -m venv .venv
+	$(BIN)/python -m pip install --quiet -r requirements.lock
+	$(BIN)/python -m pip install --quiet --no-build-isolation --no-deps -e .
+	@touch $@
+
+.setup/npm: web/package-lock.json web/package.json
+	@mkdir -p .setup
+	cd web && npm ci --no-fund --no-audit --loglevel=error
+	@touch $@
+
+.setup/page: .setup/npm $(PAGE_SOURCES)
+	cd web && npm run --silent build -- --logLevel warn
+	@touch $@
+
+.setup/chromium:
+	@mkdir -p .setup
+	command -v chromium >/dev/null || (apt-get update -qq && apt-get install -y -qq chromium)
+	@touch $@
