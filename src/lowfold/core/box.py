@@ -12,7 +12,7 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Final
 
 import numpy as np
@@ -21,7 +21,7 @@ import numpy.typing as npt
 from lowfold.core.circuit import GROUND, SUPPLY, Circuit
 from lowfold.core.condense import Merged, condense
 from lowfold.core.errors import DomainError, TooLargeError
-from lowfold.core.solve import Load, Values, node_voltages
+from lowfold.core.solve import Load, Values, node_gaps
 
 __all__ = [
     "MOST_CORNERS",
@@ -38,6 +38,8 @@ FloatArray = npt.NDArray[np.float64]
 
 #: Corners one figure may need; beyond it the question is refused before any work.
 MOST_CORNERS: Final = 2**16
+#: Numbers held at once while solving corners, some tens of megabytes.
+MOST_CELLS: Final = 2**22
 
 
 @dataclass(frozen=True, slots=True)
@@ -140,9 +142,22 @@ class Corners:
     high: npt.NDArray[np.bool_]  #: (m, variables): which end each variable stands at
     variables: tuple[str, ...]  #: supply, loads by name, then one per merged part: its members
 
-    def voltages(self, loads: Sequence[Load]) -> FloatArray:
-        """Return the node voltages at every corner, (m, nodes) in V."""
-        return node_voltages(self.circuit, self.values, loads)[0]
+    def gap(self, a: int, b: int, loads: Sequence[Load]) -> FloatArray:
+        """Return by how much node `a` is above node `b` at every corner, (m,) in V."""
+        sets = len(self.high)
+        step = max(1, MOST_CELLS // self.circuit.nodes**2)
+        found = np.empty(sets)
+        for start in range(0, sets, step):
+            some = slice(start, start + step)
+            values = replace(
+                self.values,
+                siemens=self.values.siemens[some],
+                supply_v=self.values.supply_v[some],
+                load_siemens=self.values.load_siemens[some],
+                load_amps=self.values.load_amps[some],
+            )
+            found[some] = node_gaps(self.circuit, values, loads)[0][:, a, b]
+        return found
 
 
 def corners(box: Box, keep: Sequence[int], apart: Sequence[int] = ()) -> Corners:

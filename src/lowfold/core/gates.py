@@ -79,9 +79,10 @@ def _signed(value: float) -> str:
     return ("+" if value > 0 else "") + _percent(value)
 
 
-def _span(low: float, high: float, rss: float, kind: Kind) -> str:
+def _span(low: float, high: float, rss: float, nominal: float, kind: Kind) -> str:
     """Say the extremes, and the root-sum-square half width as a fraction of nominal."""
-    return f"{write(low, kind)} … {write(high, kind)}; root-sum-square ±\u00a0{_percent(rss)}."
+    share = rss / nominal if nominal else 0.0  # a starved output is 0 V whatever the parts
+    return f"{write(low, kind)} … {write(high, kind)}; root-sum-square ±\u00a0{_percent(share)}."
 
 
 def _corner(ends: Mapping[str, str]) -> str:
@@ -183,7 +184,7 @@ def judge_divider(brief: DividerBrief, network: Element) -> Judged:
     )
     source = float(transfer_ohms(circuit, node, brief.source_ohms)[node])
     notes = [f"Worst: {_corner(corner)}." if corner else "Nothing may deviate."]
-    notes.append(_span(spread.lowest, spread.highest, spread.rss / spread.nominal, VOLT))
+    notes.append(_span(spread.lowest, spread.highest, spread.rss, spread.nominal, VOLT))
     gates = (
         value,
         _spread_gate(deviations, within, tuple(notes)),
@@ -277,7 +278,7 @@ def judge_resistance(brief: ResistanceBrief, network: Element) -> Judged:
             within,
             (
                 f"Worst: every part {end}.",
-                _span(spread.lowest, spread.highest, spread.rss / spread.nominal, OHM),
+                _span(spread.lowest, spread.highest, spread.rss, spread.nominal, OHM),
             ),
         ),
         _parallel_load_gate(brief, spread.nominal),

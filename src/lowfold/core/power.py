@@ -46,11 +46,9 @@ def worst_power(box: Box, position: int) -> WorstPower:
     for ohms in probes:
         siemens = found.values.siemens.copy()
         siemens[:, column] = 1 / ohms
-        volts = replace(found, values=replace(found.values, siemens=siemens)).voltages(
-            box.nominal_loads
-        )
-        across = np.abs(np.nan_to_num(volts[:, branch.a]) - np.nan_to_num(volts[:, branch.b]))
-        amps.append(across / ohms)
+        probed = replace(found, values=replace(found.values, siemens=siemens))
+        across = np.nan_to_num(probed.gap(branch.a, branch.b, box.nominal_loads))
+        amps.append(np.abs(across) / ohms)
     near, far = amps
     with np.errstate(divide="ignore", invalid="ignore"):
         seen = (far * probes[1] - near * probes[0]) / (near - far)

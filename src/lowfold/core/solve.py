@@ -28,7 +28,7 @@ __all__ = [
     "PartState",
     "Solution",
     "Values",
-    "node_voltages",
+    "node_gaps",
     "nominal_values",
     "solve",
     "supply_resistance",
@@ -124,14 +124,15 @@ def _eliminate(
     tied: FloatArray,
     entering: FloatArray,
     unknown: Sequence[int],
-    volts: FloatArray,
+    gaps: FloatArray,
     held: BoolArray,
 ) -> None:
-    """Fill in `volts`, (m, nodes), at the `unknown` nodes; the others are known.
+    """Fill in `gaps`, (m, nodes, nodes) V between nodes, for the `unknown` nodes.
 
-    Star–mesh elimination, node by node, only adding and multiplying conductances: nothing cancels,
-    so 10 mΩ beside 10 MΩ costs no figures (W. K. Grassmann, M. I. Taksar and D. P. Heyman,
-    Operations Research 33, 1985; from memory).
+    Star–mesh elimination, node by node, only adding and multiplying conductances, and a way back
+    in differences of potential, not in potentials: nothing cancels, so 10 mΩ beside 10 MΩ costs
+    no figures (W. K. Grassmann, M. I. Taksar and D. P. Heyman, Operations Research 33, 1985; from
+    memory).
     """
     tied, entering = tied.copy(), entering.copy()
     steps = []
@@ -153,10 +154,14 @@ def _eliminate(
             entering[:, later] += tied[:, later, node] * own[:, None]
             tied[:, later, later] = 0.0
     for node, rest, share, own in reversed(steps):
-        volts[:, node] = own + (share * volts[:, rest]).sum(axis=1)
+        here = np.nan_to_num(gaps[:, rest][:, :, rest])  # nodes nothing reaches have no share
+        gap = (here * share[:, None, :]).sum(axis=2) - own[:, None]
+        gaps[:, rest, node] = gap
+        gaps[:, node, rest] = -gap
+        gaps[:, node, node] = 0.0
 
 
-def node_voltages(
+def node_gaps(
     circuit: Circuit, values: Values, loads: Sequence[Load]
 ) -> tuple[FloatArray, BoolArray]:
     """Solve the node equations for every set of values.
@@ -171,8 +176,10 @@ def node_voltages(
 
     Returns
     -------
-    voltages : (m, nodes) ndarray of float64
-        V; NaN at nodes without a conducting way to the supply or its return.
+    gaps : (m, nodes, nodes) ndarray of float64
+        V of one node above another; ``gaps[:, n, GROUND]`` are the node voltages. Between nodes
+        without a conducting way to the supply or its return they have no meaning (NaN against
+        0 V).
     held : (m, loads) ndarray of bool
         Which current loads get less than they would draw and hold their node at 0 V.
 
@@ -183,13 +190,15 @@ def node_voltages(
     """
     sets = values.supply_v.shape[0]
     tied = _conductances(circuit, values, loads)
-    volts = np.full((sets, circuit.nodes), np.nan)
-    volts[:, GROUND] = 0.0
+    gaps = np.full((sets, circuit.nodes, circuit.nodes), np.nan)
+    gaps[:, GROUND, GROUND] = 0.0
     entering = np.zeros((sets, circuit.nodes))
     known = {GROUND}
     if values.source_ohms == 0:
         known.add(SUPPLY)
-        volts[:, SUPPLY] = values.supply_v
+        gaps[:, SUPPLY, SUPPLY] = 0.0
+        gaps[:, SUPPLY, GROUND] = values.supply_v
+        gaps[:, GROUND, SUPPLY] = -values.supply_v
     elif math.isinf(values.source_ohms):
         entering[:, SUPPLY] = values.supply_v
     else:
@@ -209,17 +218,14 @@ def node_voltages(
     drawn[:, list(known)] = 0.0  # a current out of an ideal supply moves no node
     held = drawn > 0
     while True:
-        _eliminate(tied, entering - drawn, unknown, volts, held)
-        known_volts = np.nan_to_num(volts)
-        taken_in = (
-            entering + np.einsum("mij,mj->mi", tied, known_volts) - tied.sum(axis=2) * known_volts
-        )
+        _eliminate(tied, entering - drawn, unknown, gaps, held)
+        taken_in = entering - (tied * np.nan_to_num(gaps)).sum(axis=2)
         released = held & (taken_in > drawn)
         if not released.any():
             break
         held &= ~released
     columns = [held[:, load.at] & (values.load_amps[:, c] > 0) for c, load in enumerate(loads)]
-    return volts, np.stack(columns, axis=1) if columns else np.zeros((sets, 0), dtype=np.bool_)
+    return gaps, np.stack(columns, axis=1) if columns else np.zeros((sets, 0), dtype=np.bool_)
 
 
 def transfer_ohms(
@@ -245,9 +251,9 @@ def transfer_ohms(
         Nodes held at 0 V.
     """
     known = {GROUND, *tied_down} | ({SUPPLY} if source_ohms == 0 else set())
-    volts = np.zeros((1, circuit.nodes))
     if node in known:
         return np.zeros(circuit.nodes)
+    gaps = np.zeros((1, circuit.nodes, circuit.nodes))
     values = nominal_values(circuit, 0.0, source_ohms, loads)
     start = {*known, *(load.at for load in loads if load.ohms is not None)}
     if 0 < source_ohms < math.inf:
@@ -258,8 +264,8 @@ def transfer_ohms(
     entering[0, node] = 1.0
     never = np.zeros((1, circuit.nodes), dtype=np.bool_)
     if reached[node]:
-        _eliminate(_conductances(circuit, values, loads), entering, unknown, volts, never)
-    found: FloatArray = volts[0]
+        _eliminate(_conductances(circuit, values, loads), entering, unknown, gaps, never)
+    found: FloatArray = gaps[0, :, GROUND]
     return found
 
 
@@ -295,20 +301,19 @@ def supply_resistance(circuit: Circuit, loads: Sequence[Load] = ()) -> float:
     """
     resistive = [load for load in loads if load.ohms is not None]
     values = nominal_values(circuit, 1.0, 0.0, resistive)
-    voltages, _ = node_voltages(circuit, values, resistive)
-    across = math.fsum(load.siemens for load in resistive if load.at == SUPPLY)
-    siemens = _leaving_supply(circuit, np.nan_to_num(voltages[0]), values) + across
+    gaps, _ = node_gaps(circuit, values, resistive)
+    beside = math.fsum(load.siemens for load in resistive if load.at == SUPPLY)
+    siemens = _leaving_supply(circuit, gaps[0], values) + beside
     return 1 / siemens if siemens > 0 else math.inf
 
 
-def _leaving_supply(circuit: Circuit, volts: FloatArray, values: Values) -> float:
+def _leaving_supply(circuit: Circuit, gaps: FloatArray, values: Values) -> float:
     """Return the current from the supply's positive end into the parts, A."""
-    flows = [
-        (volts[b.a] - volts[b.b]) * values.siemens[0, i] * (1 if b.a == SUPPLY else -1)
+    return math.fsum(
+        gaps[SUPPLY, b.b if b.a == SUPPLY else b.a] * values.siemens[0, i]
         for i, b in enumerate(circuit.branches)
-        if SUPPLY in (b.a, b.b) and b.a != b.b
-    ]
-    return math.fsum(flows)
+        if SUPPLY in {b.a, b.b} and b.a != b.b
+    )
 
 
 def solve(
@@ -336,16 +341,17 @@ def solve(
         if load.amps is not None and not unloaded[load.at]:
             msg = "a current load hangs on a junction that nothing connects to the supply"
             raise TopologyError(msg, field="loads")
-    voltages, held = node_voltages(circuit, values, loads)
-    volts = voltages[0]
+    gaps, held = node_gaps(circuit, values, loads)
+    volts = gaps[0, :, GROUND]
     known = np.nan_to_num(volts)
+    between = np.nan_to_num(gaps[0])
     parts = []
     for b in circuit.branches:
-        across = float(known[b.a] - known[b.b])
+        across = float(between[b.a, b.b])
         parts.append(PartState(b.ref, b.ohms, across, across / b.ohms, across * across / b.ohms))
     load_amps = _drawn(circuit, parts, loads, known, held[0])
     at_supply = [a for a, load in zip(load_amps, loads, strict=True) if load.at == SUPPLY]
-    supply_amps = math.fsum([_leaving_supply(circuit, known, values), *at_supply])
+    supply_amps = math.fsum([_leaving_supply(circuit, between, values), *at_supply])
     emf = known[SUPPLY] if math.isinf(source_ohms) else supply_v
     return Solution(
         total_ohms=supply_resistance(circuit, loads),

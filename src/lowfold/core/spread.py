@@ -17,7 +17,7 @@ from lowfold.core.box import Box, corner_ends, corners
 from lowfold.core.circuit import GROUND
 from lowfold.core.errors import TopologyError
 from lowfold.core.solve import (
-    node_voltages,
+    node_gaps,
     nominal_values,
     supply_resistance,
     transfer_ohms,
@@ -81,7 +81,7 @@ def output_spread(box: Box, node: int) -> OutputSpread:
     loads = box.nominal_loads
     nominal = _voltage(box, node, loaded=True)
     found = corners(box, [node])
-    volts = found.voltages(loads)[:, node]
+    volts = found.gap(node, GROUND, loads)
     low, high = int(np.argmin(volts)), int(np.argmax(volts))
     each = sensitivities(box, node)
     return OutputSpread(
@@ -99,7 +99,7 @@ def output_spread(box: Box, node: int) -> OutputSpread:
 def _voltage(box: Box, node: int, *, loaded: bool) -> float:
     loads = box.nominal_loads if loaded else ()
     values = nominal_values(box.circuit, box.supply.volts, box.supply.source_ohms, loads)
-    volts = float(node_voltages(box.circuit, values, loads)[0][0, node])
+    volts = float(node_gaps(box.circuit, values, loads)[0][0, node, GROUND])
     if math.isnan(volts):
         msg = "nothing connects this junction to the supply, so it has no voltage"
         raise TopologyError(msg, field="outputs")
@@ -115,10 +115,10 @@ def sensitivities(box: Box, node: int) -> tuple[Sensitivity, ...]:
     """
     loads = box.nominal_loads
     values = nominal_values(box.circuit, box.supply.volts, box.supply.source_ohms, loads)
-    volts, held = node_voltages(box.circuit, values, loads)
-    base = np.nan_to_num(volts[0])
+    gaps, held = node_gaps(box.circuit, values, loads)
+    base = np.nan_to_num(gaps[0])
     drawn = math.fsum(r.load.amps or 0.0 for r in box.loads)
-    output = float(base[node])
+    output = float(base[node, GROUND])
     if output == 0 or node == GROUND:
         names = [b.ref for b in box.circuit.branches]
         return tuple(Sensitivity(name, 0.0, 0.0) for name in [*names, "supply"])
@@ -126,7 +126,7 @@ def sensitivities(box: Box, node: int) -> tuple[Sensitivity, ...]:
     adjoint = transfer_ohms(box.circuit, node, box.supply.source_ohms, loads, tied)
     found = []
     for branch, half in zip(box.circuit.branches, box.half_widths, strict=True):
-        across = base[branch.a] - base[branch.b]
+        across = base[branch.a, branch.b]
         back = adjoint[branch.a] - adjoint[branch.b]
         relative = float(across * back / branch.ohms / output)
         found.append(Sensitivity(branch.ref, relative, relative * half * output))
@@ -165,9 +165,9 @@ def resistance_spread(box: Box) -> ResistanceSpread:
     # ∂R/∂Rᵢ = (iᵢ/i)²: the share of the squared current (Cohn's theorem, from memory).
     resistive = [load for load in loads if load.ohms is not None]
     values = nominal_values(box.circuit, 1.0, 0.0, resistive)
-    volts = np.nan_to_num(node_voltages(box.circuit, values, resistive)[0][0])
+    gaps = np.nan_to_num(node_gaps(box.circuit, values, resistive)[0][0])
     moves = [
-        ((volts[b.a] - volts[b.b]) / b.ohms * nominal) ** 2 * b.ohms * half
+        (gaps[b.a, b.b] / b.ohms * nominal) ** 2 * b.ohms * half
         for b, half in zip(box.circuit.branches, box.half_widths, strict=True)
     ]
     rss = math.hypot(*moves)
