@@ -40,7 +40,7 @@ MOST_PER_LEG: Final = 1  #: parts, so far
 MOST_LISTED: Final = 500
 #: Rounding allowance when a bound is turned into a run of the table; what it lets in is
 #: judged again, exactly.
-SLACK: Final = 1e-11
+SLACK: Final = 1e-12
 #: Output resistance that breaks ties: stiff enough for a converter's input, light enough for a
 #: battery (common practice).
 COMFORTABLE_OHMS: Final = 10e3
@@ -167,9 +167,9 @@ class _Legs:
         up = 1 / (self.upper.ohms[u] * (1 - sign * need.tolerance) + need.source_ohms)
         down = 1 / (self.lower.ohms[v] * (1 + sign * need.tolerance))
         supply = self._supply(sign)
-        out: FloatArray = (supply * up + need.low_volts * down - self.amps) / (
-            up + down + self.siemens
-        )
+        driven = supply * up + need.low_volts * down
+        left = np.where(driven > 0, np.maximum(driven - self.amps, 0.0), driven)
+        out: FloatArray = left / (up + down + self.siemens)
         return out
 
     def _supply(self, sign: int) -> float:
@@ -259,6 +259,26 @@ class _Legs:
             low = np.where(open_ & ~beyond, middle + 1, low)
         return low
 
+    def valid(self, u: IntArray, v: IntArray) -> npt.NDArray[np.bool_]:
+        """Return which pairs (u, v) keep every stated bound and are in stock, (n,).
+
+        A figure on its bound but for rounding keeps it.
+        """
+        need, volts = self.need, self.output(u, v)
+        amps = (need.supply_volts - volts) / self.above[u]
+        kept = (volts > need.least_volts) & self.in_stock(u, v)
+        if need.within is not None:
+            off = np.abs(volts / need.target_volts - 1)
+            kept &= off <= need.within + SLACK
+        if need.max_amps is not None:
+            kept &= amps <= need.max_amps * (1 + SLACK)
+        if need.min_amps is not None:
+            kept &= amps >= need.min_amps * (1 - SLACK)
+        if need.max_output_ohms is not None:
+            seen = 1 / (1 / self.above[u] + 1 / self.lower.ohms[v])
+            kept &= seen <= need.max_output_ohms * (1 + SLACK)
+        return kept
+
     def in_stock(self, u: IntArray, v: IntArray) -> npt.NDArray[np.bool_]:
         """Return which pairs (u, v) the pool has enough parts for, (n,)."""
         pool = self.need.pool
@@ -290,9 +310,10 @@ class _Legs:
             lower = self.lower_for(self.need.supply_volts - cost * (1 + SLACK) * self.above)
             return self.runs(lower, np.inf)
         sign = 1 if self.need.prefer == "worst_case" else 0
-        return self.runs(
-            self.lower_for(target - loose, -sign), self.lower_for(target + loose, sign)
-        )
+        # A starved low corner stays at 0 V, so beyond that depth it bounds nothing.
+        starved = self.amps > 0 and target - loose <= 0
+        least = 0.0 if starved else self.lower_for(target - loose, -sign)
+        return self.runs(least, self.lower_for(target + loose, sign))
 
 
 def search_divider(need: DividerNeed) -> DividerResult:
@@ -313,22 +334,9 @@ def search_divider(need: DividerNeed) -> DividerResult:
         legs = _Legs(need, upper, lower)
         searched += len(upper.ohms) * len(lower.ohms)
         ranked.extend(_judge(need, upper, u, lower, v) for u, v in _shortlist(legs))
-    ranked = [r for r in ranked if _keeps_bounds(need, r[1])]
     ranked.sort(key=lambda r: r[0])
     candidates = tuple(divider for _, divider in ranked[: need.limit])
     return DividerResult(candidates, searched, None if candidates else _reason(need))
-
-
-def _keeps_bounds(need: DividerNeed, found: Divider) -> bool:
-    """Judge the stated bounds on the exact figures, which the runs only bracketed."""
-    rounding = 1 + 1e-14  # of the one conversion from exact ratio to float
-    return (
-        found.output_volts > need.least_volts
-        and (need.within is None or abs(found.error) <= need.within * rounding)
-        and (need.max_amps is None or found.amps <= need.max_amps * rounding)
-        and (need.min_amps is None or found.amps * rounding >= need.min_amps)
-        and (need.max_output_ohms is None or found.output_ohms <= need.max_output_ohms * rounding)
-    )
 
 
 def _leg_tables(need: DividerNeed) -> Iterator[tuple[Table, Table]]:
@@ -347,8 +355,8 @@ def _shortlist(legs: _Legs) -> Iterator[tuple[int, int]]:
     while everything > wanted:
         u, v = legs.best_of_each(start, stop, reach)
         u, v = np.unique(np.stack((u, v)), axis=1)
-        stocked = legs.in_stock(u, v)
-        costs = legs.cost(u[stocked], v[stocked])
+        valid = legs.valid(u, v)
+        costs = legs.cost(u[valid], v[valid])
         if len(costs) >= wanted:
             bound = float(np.partition(costs, wanted - 1)[wanted - 1])
             break
@@ -361,8 +369,8 @@ def _shortlist(legs: _Legs) -> Iterator[tuple[int, int]]:
     lengths = np.maximum(stop - start, 0)
     u = np.repeat(np.arange(len(lengths)), lengths)
     v = np.arange(int(lengths.sum())) + np.repeat(start - np.cumsum(lengths) + lengths, lengths)
-    stocked = legs.in_stock(u, v)
-    u, v = u[stocked], v[stocked]
+    valid = legs.valid(u, v)
+    u, v = u[valid], v[valid]
     if len(u) > TIES * wanted:
         # Only exact ties are that many: a sum or a ratio that recurs in every decade.
         coarse = np.round(legs.cost(u, v) / legs.rounding)

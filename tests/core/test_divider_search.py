@@ -1,0 +1,190 @@
+"""The divider search against plain enumeration of every pair."""
+
+import itertools
+import random
+from fractions import Fraction
+
+import pytest
+
+from lowfold.core.combine import PLENTY, Pool
+from lowfold.core.divider_search import DividerNeed, loaded_output, search_divider
+from lowfold.core.errors import DomainError, TooLargeError
+from lowfold.core.network import resistance, write_network
+from lowfold.core.preferred import series_values
+
+VALUES = [10.0, 22.0, 33.0, 47.0, 68.0, 100.0, 150.0, 220.0, 330.0, 470.0, 1e3, 2.2e3, 4.7e3, 1e4]
+
+#: A figure on its bound but for rounding keeps it.
+ON_IT = 1e-12
+
+
+def test_tap_voltage_by_hand() -> None:
+    assert loaded_output(2e3, 3e3, 5.0, 0.0, 0.0, 0.0) == pytest.approx(3.0)  # common practice
+    assert loaded_output(1e3, 1e3, 10.0, 0.0, 1e-3, 0.0) == pytest.approx(10 / 3)  # three of 1 kΩ
+    assert loaded_output(1e3, 1e3, 10.0, 0.0, 0.0, 2e-3) == pytest.approx(4.0)  # Vth − I·Rth
+    assert loaded_output(1e3, 1e3, 10.0, 0.0, 0.0, 1.0) == 0.0  # starved
+    assert loaded_output(1e3, 3e3, 5.0, -3.0, 0.0, 0.0) == pytest.approx(
+        3.0
+    )  # (VH·RL+VL·RU)/(RU+RL)
+    assert loaded_output(1e3, 1e3, 1.0, -5.0, 0.0, 1.0) == -2.0  # below 0 V a load draws nothing
+
+
+def plain(need: DividerNeed) -> list[float]:
+    """Every pair by nested loops: the preference's cost of each that keeps the bounds, sorted."""
+    siemens = 1 / need.load_ohms if need.load_ohms else 0.0
+    amps = need.load_amps or 0.0
+    costs = []
+    for (i, up), (j, down) in itertools.product(enumerate(need.pool.ohms), repeat=2):
+        if i == j and need.pool.counts[i] < 2:
+            continue
+
+        def output(u: float, d: float, s: float) -> float:
+            return loaded_output(u + need.source_ohms, d, s, need.low_volts, siemens, amps)
+
+        nominal = output(up, down, need.supply_volts)
+        drawn = (need.supply_volts - nominal) / (up + need.source_ohms)
+        thevenin = 1 / (1 / (up + need.source_ohms) + 1 / down)
+        error = nominal / need.target_volts - 1
+        feeds = max(need.low_volts, 0.0) if amps and need.target_volts > 0 else need.low_volts
+        if (
+            nominal <= feeds
+            or (need.within is not None and abs(error) > need.within + ON_IT)
+            or (need.max_amps is not None and drawn > need.max_amps + ON_IT)
+            or (need.min_amps is not None and drawn < need.min_amps - ON_IT)
+            or (need.max_output_ohms is not None and thevenin > need.max_output_ohms + ON_IT)
+        ):
+            continue
+        t, s = need.tolerance, need.supply_tolerance
+        corners = [
+            output(up * (1 + a * t), down * (1 + b * t), need.supply_volts * (1 + c * s))
+            for a, b, c in itertools.product((-1, 1), repeat=3)
+        ]
+        worst = max(max(corners) - need.target_volts, need.target_volts - min(corners))
+        costs.append(
+            {"nearest": abs(error), "worst_case": worst, "least_current": drawn}[need.prefer]
+        )
+    return sorted(costs)
+
+
+def random_need(rng: random.Random) -> DividerNeed:
+    values = sorted(rng.sample(VALUES, rng.randint(3, 8)))
+    counts = [rng.choice([1, 2, 3, PLENTY]) for _ in values]
+    bounds = {"within": 0.1, "max_amps": 0.02, "min_amps": 5e-3, "max_output_ohms": 500.0}
+    loads = [
+        {},
+        {},
+        {"load_ohms": 5e3},
+        {"load_ohms": 300.0},
+        {"load_amps": 1e-3},
+        {"load_amps": 5e-2},
+    ]
+    more = {name: value for name, value in bounds.items() if rng.random() < 0.35} | rng.choice(
+        loads
+    )
+    return DividerNeed(
+        supply_volts=12.0,
+        target_volts=rng.choice([3.0, 5.5, 7.0, 1.7]),
+        low_volts=rng.choice([0.0, 0.0, -3.0, 1.0]),
+        source_ohms=rng.choice([0.0, 50.0]),
+        supply_tolerance=0.05,
+        tolerance=0.02,
+        limit=rng.choice([1, 5, 20]),
+        prefer=rng.choice(["nearest", "worst_case", "least_current"]),
+        pool=Pool.stock(dict(zip(values, counts, strict=True))),
+        **more,
+    )
+
+
+def cost_of(need: DividerNeed, found: object) -> float:
+    volts = need.target_volts
+    return {
+        "nearest": lambda d: abs(d.error),
+        "worst_case": lambda d: max(d.highest_volts - volts, volts - d.lowest_volts),
+        "least_current": lambda d: d.amps,
+    }[need.prefer](found)
+
+
+@pytest.mark.parametrize("seed", range(120))
+def test_candidates_are_the_best_pairs_there_are(seed: int) -> None:
+    need = random_need(random.Random(seed))
+    found = search_divider(need)
+    costs = [cost_of(need, d) for d in found.candidates]
+    assert costs == pytest.approx(plain(need)[: need.limit], rel=1e-12, abs=1e-13)
+    assert (found.reason is None) == bool(found.candidates)
+    assert len({write_network(d.network) for d in found.candidates}) == len(found.candidates)
+
+
+def test_a_candidates_figures_by_exact_arithmetic() -> None:
+    need = DividerNeed(
+        supply_volts=14.4, supply_tolerance=0.03, target_volts=3.0, load_ohms=200e3,
+        pool=Pool.plenty(series_values(["E24"])), max_amps=80e-6,
+    )  # fmt: skip
+    best = search_divider(need).candidates[0]
+    assert write_network(best.network) == "R1=360k + @OUT + R2=180k"
+    # By hand: 180k ‖ 200k = 94736.842 Ω; 14.4 · 94736.842 / 454736.842 = 3 V exactly
+    assert best.output_volts == 3.0
+    assert best.error == 0.0
+    assert best.unloaded_volts == pytest.approx(4.8)
+    assert best.amps == pytest.approx(14.4 / (360e3 + 3.6e10 / 380e3))
+    assert best.output_ohms == pytest.approx(120e3)
+    assert best.watts["R1"] == pytest.approx((14.4 - 3.0) ** 2 / 360e3)
+    assert best.watts["R2"] == pytest.approx(9 / 180e3)
+    low = [Fraction(x) for x in ("14.4", "0.97", "363600", "178200", "200000")]
+    lower = low[3] * low[4] / (low[3] + low[4])
+    assert best.lowest_volts == float(low[0] * low[1] * lower / (lower + low[2]))
+
+
+def test_exact_ties_go_to_a_comfortable_output_resistance() -> None:
+    # Half the supply is met exactly by every equal pair; 20 kΩ each gives 10 kΩ at the tap
+    need = DividerNeed(
+        supply_volts=5.0, target_volts=2.5, pool=Pool.plenty(series_values(["E96", "E24"])), limit=3
+    )
+    found = search_divider(need).candidates
+    assert write_network(found[0].network) == "R1=20k + @OUT + R2=20k"
+    assert all(d.error == 0.0 for d in found)
+    assert all(resistance(d.upper) == resistance(d.lower) for d in found)
+
+
+def test_the_union_is_searched_in_full() -> None:
+    pool = Pool.plenty(series_values(["E192"]))
+    need = DividerNeed(supply_volts=3.3, target_volts=1.234, pool=pool, limit=1)
+    best = search_divider(need).candidates[0]
+    ohms = pool.ohms
+    decade = [v for v in ohms if 1e3 <= v < 1e4]
+    wide = [v for v in ohms if 1e2 <= v < 1e5]
+    brute = min(abs(3.3 * d / (u + d) / 1.234 - 1) for u in decade for d in wide)
+    assert abs(best.error) == pytest.approx(brute, rel=1e-6)
+
+
+CONTRADICTIONS = [
+    ({"max_per_leg": 2}, TooLargeError, "max_parts_per_leg is 2; legs of up to 1 part are searched"),
+    ({"limit": 501}, TooLargeError, "limit is 501; at most 500 candidates are listed"),
+    ({"low_volts": 5.0}, DomainError, "the other end at 5 V is not below the supply of 5 V: give the higher of the two as supply_v"),
+    ({"target_volts": 0.0}, DomainError, "a target of 0 V has no relative error: give a target other than 0 V"),
+    ({"load_ohms": 1.0, "load_amps": 1.0}, DomainError, "a load is a resistance or a current: give one of load_ohm and load_a"),
+    ({"min_amps": 2.0, "max_amps": 1.0}, DomainError, "min_current_a is above max_current_a"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("more", "kind", "message"), CONTRADICTIONS)
+def test_needs_that_contradict_themselves(
+    more: dict[str, float], kind: type[DomainError], message: str
+) -> None:
+    fields: dict[str, float] = {"supply_volts": 5.0, "target_volts": 2.0} | more
+    with pytest.raises(kind) as refused:
+        DividerNeed(pool=Pool.plenty([1.0]), **fields)  # type: ignore[arg-type]
+    assert refused.value.message == message
+
+
+REASONS = [
+    ({"target_volts": 6.0, "within": 0.01}, "a divider's output lies between its ends, 0 V and 5 V; 6 V does not"),
+    ({"target_volts": 3.0, "within": 1e-4, "max_amps": 1e-6}, "no pair of these values meets every bound at once (within 0.0100%, at most 1e-06 A): loosen one of them"),
+    ({"target_volts": 3.0, "load_amps": 10.0}, "the load holds the output down whatever the parts: choose lower values or less load"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("more", "reason"), REASONS)
+def test_nothing_found_says_why(more: dict[str, float], reason: str) -> None:
+    need = DividerNeed(supply_volts=5.0, pool=Pool.plenty([1e3, 2.2e3, 4.7e3]), **more)  # type: ignore[arg-type]
+    found = search_divider(need)
+    assert (found.candidates, found.reason) == ((), reason)
