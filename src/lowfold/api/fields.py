@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from typing import Annotated, Any
+from typing import Annotated, Any, Final
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, WithJsonSchema
 from pydantic_core import PydanticCustomError
@@ -53,7 +53,11 @@ class Ask(BaseModel):
 class Answer(BaseModel):
     """A response body, read from the core's values."""
 
-    model_config = ConfigDict(from_attributes=True)
+    model_config = ConfigDict(from_attributes=True, validate_by_name=True)
+
+
+#: Far below anything measurable, yet far above where reciprocals overflow.
+LEAST_MAGNITUDE: Final = 1e-18
 
 
 def _reader(kind: Kind, low: float, high: float, *, above: bool) -> Callable[[Any], float]:
@@ -72,6 +76,9 @@ def _reader(kind: Kind, low: float, high: float, *, above: bool) -> Callable[[An
             raise _refused(message)
         else:
             number = float(value)
+        if 0 < abs(number) < LEAST_MAGNITUDE:
+            message = f"{number:g} is too small to mean anything here: write like {kind.example}"
+            raise _refused(message)
         if number > high or number < low or (above and number == low):
             least = "more than" if above else "at least"
             bottom, top = (write(end, kind, 3, trim=True) for end in (low, high))

@@ -9,6 +9,7 @@ from __future__ import annotations
 from urllib.parse import urlsplit
 
 from starlette.datastructures import Headers, MutableHeaders
+from starlette.exceptions import HTTPException
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from lowfold.api.problems import problem_response
@@ -54,12 +55,11 @@ def _name(url: str) -> str | None:
         return None
 
 
-class _TooLarge(Exception):
-    """The body passed the limit while being read."""
-
-
 class BodyLimit:
-    """Refuse bodies above a limit, by their stated length or while they arrive."""
+    """Refuse bodies above a limit, by their stated length or while they arrive.
+
+    The framework has a limit of its own, but answers in plain text.
+    """
 
     def __init__(self, app: ASGIApp, largest: int) -> None:
         self.app = app
@@ -71,29 +71,20 @@ class BodyLimit:
             return
         message = f"the body is larger than the {self.largest} bytes a request may carry"
         stated = Headers(scope=scope).get("content-length", "0")
-        if not stated.isdigit() or int(stated) > self.largest:
+        if not stated.isdecimal() or int(stated) > self.largest:
             await problem_response(413, message)(scope, receive, send)
             return
-        taken, started = 0, False
+        taken = 0
 
         async def counted() -> Message:
             nonlocal taken
             part = await receive()
             taken += len(part.get("body", b""))
             if taken > self.largest:
-                raise _TooLarge
+                raise HTTPException(413, message)
             return part
 
-        async def noted(part: Message) -> None:
-            nonlocal started
-            started = True
-            await send(part)
-
-        try:
-            await self.app(scope, counted, noted)
-        except _TooLarge:
-            if not started:
-                await problem_response(413, message)(scope, receive, send)
+        await self.app(scope, counted, send)
 
 
 class StrictHeaders:

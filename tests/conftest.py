@@ -1,0 +1,71 @@
+"""A server of its own for every test that needs one."""
+
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+from collections.abc import Iterator
+from pathlib import Path
+
+import httpx2
+import pytest
+from fastapi.testclient import TestClient
+
+from lowfold.api.app import create_app
+from lowfold.settings import Settings
+
+
+@pytest.fixture
+def client(tmp_path: Path) -> Iterator[TestClient]:
+    """The application in this process, on an empty database."""
+    app = create_app(Settings(data=tmp_path))
+    with TestClient(app, base_url="http://127.0.0.1:8000") as found:
+        yield found
+
+
+class Server:
+    """The real server in a process of its own."""
+
+    def __init__(self, data: Path, *arguments: str) -> None:
+        self.data = data
+        self.arguments = arguments
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            self.port: int = probe.getsockname()[1]
+        self.process: subprocess.Popen[bytes] | None = None
+
+    @property
+    def url(self) -> str:
+        return f"http://127.0.0.1:{self.port}"
+
+    def start(self) -> None:
+        self.process = subprocess.Popen(
+            [sys.executable, "-m", "lowfold", "serve", *self.arguments],
+            env={**os.environ, "LOWFOLD_PORT": str(self.port), "LOWFOLD_DATA": str(self.data)},
+        )
+        for _ in range(150):
+            try:
+                httpx2.get(f"{self.url}/api/health", timeout=1).raise_for_status()
+            except httpx2.HTTPError:
+                assert self.process.poll() is None, "the server stopped while starting"
+                time.sleep(0.1)
+            else:
+                return
+        pytest.fail("the server did not answer within 15 s")
+
+    def stop(self, how: int = signal.SIGTERM) -> None:
+        if self.process is not None:
+            self.process.send_signal(how)
+            self.process.wait(timeout=15)
+            self.process = None
+
+
+@pytest.fixture
+def server(tmp_path: Path) -> Iterator[Server]:
+    """An empty server, started."""
+    found = Server(tmp_path)
+    found.start()
+    yield found
+    found.stop()

@@ -1,0 +1,101 @@
+"""The database: set up by migrations, safe against kills and later versions."""
+
+import signal
+import sqlite3
+import threading
+from pathlib import Path
+
+import httpx2
+import pytest
+from sqlalchemy import inspect
+
+from lowfold.store.database import Database, DatabaseTooNew
+from lowfold.store.models import Base
+from tests.conftest import Server
+
+BUOY = {
+    "name": "Battery sense",
+    "kind": "divider",
+    "brief": {"supply_v": "14.4 V", "target_v": "3V0"},
+}
+
+
+def test_migrations_make_the_tables_the_models_describe(tmp_path: Path) -> None:
+    database = Database(tmp_path / "deep" / "lowfold.db")
+    database.migrate()
+    database.migrate()  # nothing is redone
+    found = inspect(database.engine)
+    for table in Base.metadata.sorted_tables:
+        columns = {c["name"]: c["nullable"] for c in found.get_columns(table.name)}
+        assert columns == {c.name: c.nullable for c in table.columns}
+        indexed = {tuple(i["column_names"]) for i in found.get_indexes(table.name)}
+        assert indexed == {tuple(c.name for c in i.columns) for i in table.indexes}
+    database.close()
+
+
+def test_write_ahead_log_full_sync_and_foreign_keys_are_on(tmp_path: Path) -> None:
+    database = Database(tmp_path / "lowfold.db")
+    with database.engine.connect() as connection:
+        for pragma, value in (("journal_mode", "wal"), ("synchronous", 2), ("foreign_keys", 1)):
+            assert connection.exec_driver_sql(f"PRAGMA {pragma}").scalar() == value
+    database.close()
+
+
+def test_a_database_of_a_later_version_is_left_alone(tmp_path: Path) -> None:
+    path = tmp_path / "lowfold.db"
+    database = Database(path)
+    database.migrate()
+    with database.engine.begin() as connection:
+        connection.exec_driver_sql("UPDATE alembic_version SET version_num = '9999'")
+    with pytest.raises(DatabaseTooNew, match="was written by a later version of Lowfold"):
+        database.migrate()
+    database.close()
+    with sqlite3.connect(path) as plain:
+        assert plain.execute("SELECT version_num FROM alembic_version").fetchall() == [("9999",)]
+
+
+@pytest.mark.parametrize("pause", [0.2, 0.5, 0.9])
+def test_a_kill_at_any_instant_loses_no_acknowledged_save(server: Server, pause: float) -> None:
+    with httpx2.Client(base_url=server.url, timeout=5) as http:
+        path = http.post("/api/designs", json=BUOY).raise_for_status().headers["location"]
+    acknowledged = 1
+
+    def save_until_it_dies() -> None:
+        nonlocal acknowledged
+        with httpx2.Client(base_url=server.url, timeout=5) as http:
+            for revision in range(1, 10_000):
+                try:
+                    answer = http.put(
+                        path, json={**BUOY, "why": str(revision + 1), "revision": revision}
+                    )
+                    acknowledged = answer.raise_for_status().json()["revision"]
+                except httpx2.HTTPError:
+                    return
+
+    saving = threading.Thread(target=save_until_it_dies)
+    saving.start()
+    saving.join(timeout=pause)
+    server.stop(signal.SIGKILL)
+    saving.join(timeout=15)
+    server.start()
+    stored = httpx2.get(f"{server.url}{path}").json()
+    assert stored["revision"] >= acknowledged
+    assert stored["why"] == str(stored["revision"])
+
+
+def test_two_saves_from_one_revision_never_both_succeed(server: Server) -> None:
+    path = httpx2.post(f"{server.url}/api/designs", json=BUOY).headers["location"]
+    codes: list[int] = []
+
+    def save(why: str) -> None:
+        answer = httpx2.put(
+            f"{server.url}{path}", json={**BUOY, "why": why, "revision": 1}, timeout=10
+        )
+        codes.append(answer.status_code)
+
+    threads = [threading.Thread(target=save, args=(str(i),)) for i in range(8)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    assert sorted(codes) == [200] + [409] * 7
