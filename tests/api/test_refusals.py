@@ -1,13 +1,14 @@
 """Malformed requests at every endpoint: a problem in RFC 9457's shape, never a 500."""
 
 import json
+from collections.abc import Iterator
 
 import pytest
 from fastapi.testclient import TestClient
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-ENDPOINTS = {
+ENDPOINTS: dict[str, dict[str, object]] = {
     "/api/resistance/search": {"target_ohm": "4k7", "values": {"series": ["E24"]}},
     "/api/divider/search": {"supply_v": 12, "target_v": 3.3, "values": {"series": ["E24"]}},
     "/api/network/solve": {"network": "1k + @A + 2k", "supply_v": 5},
@@ -15,7 +16,7 @@ ENDPOINTS = {
     "/api/sheet": {"kind": "divider", "brief": {}},
     "/api/designs": {"name": "x", "kind": "divider", "brief": {}},
 }
-JUNK = [
+JUNK: list[object] = [
     None,
     True,
     -1,
@@ -173,7 +174,7 @@ def test_the_own_page_may_call(client: TestClient) -> None:
 def test_bodies_are_limited_by_length_and_while_they_arrive(client: TestClient) -> None:
     assert is_problem(client.post("/api/sheet", content=b"x" * 1_000_001), (413,))
 
-    def dripping():  # type: ignore[no-untyped-def]
+    def dripping() -> Iterator[bytes]:
         for _ in range(11):
             yield b"x" * 100_000
 

@@ -7,7 +7,7 @@ from fractions import Fraction
 import pytest
 
 from lowfold.core.combine import PLENTY, Pool
-from lowfold.core.divider_search import DividerNeed, loaded_output, search_divider
+from lowfold.core.divider_search import Divider, DividerNeed, loaded_output, search_divider
 from lowfold.core.errors import DomainError, TooLargeError
 from lowfold.core.network import resistance, write_network
 from lowfold.core.preferred import series_values
@@ -91,17 +91,16 @@ def random_need(rng: random.Random) -> DividerNeed:
         limit=rng.choice([1, 5, 20]),
         prefer=rng.choice(["nearest", "worst_case", "least_current"]),
         pool=Pool.stock(dict(zip(values, counts, strict=True))),
-        **more,
+        **more,  # type: ignore[arg-type]
     )
 
 
-def cost_of(need: DividerNeed, found: object) -> float:
-    volts = need.target_volts
-    return {
-        "nearest": lambda d: abs(d.error),
-        "worst_case": lambda d: max(d.highest_volts - volts, volts - d.lowest_volts),
-        "least_current": lambda d: d.amps,
-    }[need.prefer](found)
+def cost_of(need: DividerNeed, found: Divider) -> float:
+    if need.prefer == "least_current":
+        return found.amps
+    if need.prefer == "nearest":
+        return abs(found.error)
+    return max(found.highest_volts - need.target_volts, need.target_volts - found.lowest_volts)
 
 
 @pytest.mark.parametrize("seed", range(120))

@@ -24,7 +24,7 @@ def exact(ohms: float) -> Fraction:
 
 def plain(pool: Pool, max_parts: int) -> list[tuple[Fraction, int, tuple[float, ...]]]:
     """Every combination of one or two parts by nested loops, in exact ratios."""
-    every = [(exact(v), 1, (v,)) for v in pool.ohms]
+    every: list[tuple[Fraction, int, tuple[float, ...]]] = [(exact(v), 1, (v,)) for v in pool.ohms]
     if max_parts == 2:
         for (i, a), (j, b) in itertools.combinations_with_replacement(enumerate(pool.ohms), 2):
             if i == j and pool.counts[i] < 2:

@@ -14,9 +14,10 @@
   ];
 
   onMount(() => {
-    status.kept = "";
-    status.trouble = false;
-    void designs.load();
+    void designs.load().then(() => {
+      status.kept = "";
+      status.trouble = false;
+    });
   });
 
   async function begin(kind: BriefKind) {

@@ -1,4 +1,5 @@
 /** The designs there are, with the one just deleted kept at hand. */
+import { allKept } from "../shell/status.svelte";
 import { listDesigns, newDesign, removeDesign, type BriefKind, type Design } from "$api";
 
 export class DesignsState {
@@ -7,6 +8,7 @@ export class DesignsState {
   trouble = $state("");
 
   async load(): Promise<void> {
+    await allKept();
     const { data, error } = await listDesigns();
     this.trouble = error ? `The designs could not be read: ${error.detail}.` : "";
     if (data) this.rows = data;

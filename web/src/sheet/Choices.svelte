@@ -29,7 +29,9 @@
     {#if answer}
       <span class="text-soft text-[13px]">
         best of {answer.searched.toLocaleString("en").replaceAll(",", "\u202f")}
-        {divider ? "pairs" : "combinations"}, exact
+        {divider ? "pairs" : "combinations"}, exact{sheet.stale
+          ? "; for the need as last understood"
+          : ""}
       </span>
       <span class="text-soft ml-auto truncate text-[13px]" title={answer.advice}
         >{answer.advice}</span
@@ -60,7 +62,7 @@
       aria-label="Choices"
       aria-activedescendant={here >= 0 ? rowId(here) : undefined}
       class="min-h-0 flex-1 overflow-y-auto focus-visible:outline-offset-[-2px] {sheet.stale
-        ? 'opacity-50'
+        ? 'saturate-0'
         : ''}"
     >
       {#each sheet.rows as row, index (row.notation)}

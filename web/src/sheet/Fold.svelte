@@ -20,7 +20,7 @@
   {#if choice}
     <div
       class="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_minmax(0,326px)] gap-4 pt-2 {stale
-        ? 'opacity-50'
+        ? 'saturate-0'
         : ''}"
     >
       <div class="flex min-h-0 items-center justify-center">

@@ -9,7 +9,7 @@
   const fill = (gate: GateAnswer) => Math.min(gate.used ?? 0, 1) * 100;
 </script>
 
-<section class="min-h-0 overflow-y-auto {stale ? 'opacity-50' : ''}" aria-label="Gates">
+<section class="min-h-0 overflow-y-auto {stale ? 'saturate-0' : ''}" aria-label="Gates">
   {#if choice}
     {#each choice.gates as gate (gate.name)}
       <article class="border-crease border-b px-5 py-3.5" aria-labelledby="gate-{gate.name}">

@@ -62,7 +62,10 @@
   {#if row.nominal < scale.low}
     <path d="M8 {MIDDLE - 5}L2 {MIDDLE}L8 {MIDDLE + 5}" class="beyond" />
   {:else if row.nominal > scale.high}
-    <path d="M{WIDTH - 8} {MIDDLE - 5}L{WIDTH - 2} {MIDDLE}L{WIDTH - 8} {MIDDLE + 5}" class="beyond" />
+    <path
+      d="M{WIDTH - 8} {MIDDLE - 5}L{WIDTH - 2} {MIDDLE}L{WIDTH - 8} {MIDDLE + 5}"
+      class="beyond"
+    />
   {:else}
     <ellipse cx={at(row.nominal)} cy={MIDDLE} rx="3.4" ry="3.6" fill="currentColor" />
   {/if}

@@ -9,7 +9,7 @@ import {
   type Design,
   type SheetAnswer,
 } from "$api";
-import { status } from "../shell/status.svelte";
+import { keeping, status } from "../shell/status.svelte";
 
 const KEEP_AFTER_MS = 350;
 const RETRY_MS = 2000;
@@ -150,17 +150,23 @@ export class SheetState {
 
   #keepSoon(): void {
     this.#dirty = true;
+    status.kept = "keeping…";
     clearTimeout(this.#timer);
     this.#timer = setTimeout(() => void this.keep(), KEEP_AFTER_MS);
   }
 
   /** Save what changed; one save at a time, each from the revision the last one made. */
-  async keep(leaving = false): Promise<void> {
+  keep(leaving = false): Promise<void> {
+    const save = this.#keep(leaving);
+    keeping(save);
+    return save;
+  }
+
+  async #keep(leaving: boolean): Promise<void> {
     if (!this.#dirty || this.#keeping || this.conflict) return;
     clearTimeout(this.#timer);
     this.#dirty = false;
     this.#keeping = true;
-    status.kept = "keeping…";
     const { name, kind, prefer, why, choice, revision } = this;
     const body = { name, kind, brief: { ...this.brief }, prefer, why, choice, revision };
     const { data, error } = await changeDesign(this.id, body, leaving);
@@ -169,7 +175,7 @@ export class SheetState {
     if (data) {
       this.revision = data.revision;
       status.kept = `kept ${shortTime.format(Date.parse(data.updated))}`;
-      if (this.#dirty) void this.keep();
+      if (this.#dirty) void this.keep(leaving);
       return;
     }
     this.#dirty = true;
