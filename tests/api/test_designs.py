@@ -47,7 +47,7 @@ def test_text_is_kept_to_the_letter_understood_or_not(client: TestClient) -> Non
     brief = {"target_v": "3k3 ∥ ?", "note of mine": "Ω — 💡", "n": 4.5, "deep": {"a": [1, None]}}
     made = client.post("/api/designs", json={**BUOY, "brief": brief}).json()
     assert client.get(f"/api/designs/{made['id']}").json()["brief"] == brief
-    assert made["standing"]["words"] == "brief not understood: target v"
+    assert made["standing"]["words"] == "brief not understood: wanted voltage"
 
 
 def test_how_a_design_stands_is_kept_with_it(client: TestClient) -> None:

@@ -183,7 +183,7 @@ def test_how_a_design_stands() -> None:
     unpinned = standing(build_sheet("divider", BUOY))
     assert unpinned.words.endswith("; nothing pinned yet")
     wrong = standing(build_sheet("divider", BUOY | {"target_v": "x"}))
-    assert wrong.words == "brief not understood: target v"
+    assert wrong.words == "brief not understood: wanted voltage"
     stray = standing(build_sheet("divider", BUOY, choice="1k + 2k"))
     assert stray.words.startswith("choice does not fit: the network has no junction called “OUT”")
     broken = standing(build_sheet("divider", BUOY, choice="1k +"))

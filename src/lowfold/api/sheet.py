@@ -66,6 +66,7 @@ class SheetAsk(Ask):
 
 class TokenAnswer(Answer):
     text: str
+    label: str = Field(description="What the token is called")
     ok: bool
     shown: str
     message: str

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, Final, Literal
 
 from lowfold.core.box import half_width
@@ -71,6 +71,7 @@ class Token:
 
     read: Reader
     default: str
+    label: str  #: what it is called
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,6 +79,7 @@ class TokenReading:
     """What one token was understood as."""
 
     text: str
+    label: str
     ok: bool
     shown: str  #: in standard notation; empty where not understood
     message: str  #: what is wrong and what would be right; empty where understood
@@ -221,34 +223,52 @@ def _count(text: str) -> tuple[Any, str]:
 
 
 PARTS: Final[dict[str, Token]] = {
-    "values": Token(_series, "E24"),
-    "min_ohm": Token(_quantity(OHM, *WIDEST_RANGE), write(DEFAULT_RANGE[0], OHM, 2, trim=True)),
-    "max_ohm": Token(_quantity(OHM, *WIDEST_RANGE), write(DEFAULT_RANGE[1], OHM, 2, trim=True)),
-    "tolerance": Token(_quantity(FRACTION, 0.0, 0.5), "1 %"),
-    "tcr": Token(_quantity(PPM_PER_KELVIN, 0.0, 1e4), "100 ppm/K"),
-    "rating": Token(_rating, "0603"),
-    "stress": Token(_quantity(FRACTION, 0.0, 1.0, open_low=True), "50 %"),
-    "low_c": Token(_quantity(CELSIUS, -273.0, 400.0), "-20 °C"),
-    "high_c": Token(_quantity(CELSIUS, -273.0, 400.0), "60 °C"),
+    "values": Token(_series, "E24", "series of values"),
+    "min_ohm": Token(
+        _quantity(OHM, *WIDEST_RANGE), write(DEFAULT_RANGE[0], OHM, 2, trim=True), "smallest part"
+    ),
+    "max_ohm": Token(
+        _quantity(OHM, *WIDEST_RANGE), write(DEFAULT_RANGE[1], OHM, 2, trim=True), "largest part"
+    ),
+    "tolerance": Token(_quantity(FRACTION, 0.0, 0.5), "1 %", "tolerance of a part"),
+    "tcr": Token(_quantity(PPM_PER_KELVIN, 0.0, 1e4), "100 ppm/K", "temperature coefficient"),
+    "rating": Token(_rating, "0603", "size or power rating"),
+    "stress": Token(
+        _quantity(FRACTION, 0.0, 1.0, open_low=True), "50 %", "share of the rating that may be used"
+    ),
+    "low_c": Token(_quantity(CELSIUS, -273.0, 400.0), "-20 °C", "coldest ambient"),
+    "high_c": Token(_quantity(CELSIUS, -273.0, 400.0), "60 °C", "hottest ambient"),
 }
 BRIEFS: Final[dict[BriefKind, dict[str, Token]]] = {
     "resistance": {
-        "target_ohm": Token(_quantity(OHM, 1e-3, 1e9), "4.32 kΩ"),
-        "within": Token(_quantity(FRACTION, 0.0, 1.0, open_low=True), "1 %"),
-        "max_parts": Token(_count, "2"),
-        "use": Token(_optional(_use, "nothing stated"), "none"),
-        "load": Token(_optional(lambda text: _load(text, resistive=True), "nothing"), "none"),
+        "target_ohm": Token(_quantity(OHM, 1e-3, 1e9), "4.32 kΩ", "wanted resistance"),
+        "within": Token(_quantity(FRACTION, 0.0, 1.0, open_low=True), "1 %", "accepted deviation"),
+        "max_parts": Token(_count, "2", "number of parts"),
+        "use": Token(
+            _optional(_use, "nothing stated"), "none", "current through it or voltage across it"
+        ),
+        "load": Token(
+            _optional(lambda text: _load(text, resistive=True), "nothing"),
+            "none",
+            "resistance in parallel with it",
+        ),
         **PARTS,
     },
     "divider": {
-        "supply_v": Token(_quantity(VOLT, 0.0, 1e5, open_low=True), "5 V"),
-        "supply_tolerance": Token(_quantity(FRACTION, 0.0, 0.9), "0 %"),
-        "source_ohm": Token(_quantity(OHM, 0.0, 1e9), "0 Ω"),
-        "target_v": Token(_quantity(VOLT, 0.0, 1e5, open_low=True), "3.3 V"),
-        "within": Token(_quantity(FRACTION, 0.0, 1.0, open_low=True), "3 %"),
-        "load": Token(_optional(lambda text: _load(text, resistive=False), "nothing"), "none"),
+        "supply_v": Token(_quantity(VOLT, 0.0, 1e5, open_low=True), "5 V", "supply voltage"),
+        "supply_tolerance": Token(_quantity(FRACTION, 0.0, 0.9), "0 %", "tolerance of the supply"),
+        "source_ohm": Token(_quantity(OHM, 0.0, 1e9), "0 Ω", "source resistance"),
+        "target_v": Token(_quantity(VOLT, 0.0, 1e5, open_low=True), "3.3 V", "wanted voltage"),
+        "within": Token(_quantity(FRACTION, 0.0, 1.0, open_low=True), "3 %", "accepted deviation"),
+        "load": Token(
+            _optional(lambda text: _load(text, resistive=False), "nothing"),
+            "none",
+            "load at the tap",
+        ),
         "max_current_a": Token(
-            _optional(_quantity(AMPERE, 0.0, 1e3, open_low=True), "any current"), "none"
+            _optional(_quantity(AMPERE, 0.0, 1e3, open_low=True), "any current"),
+            "none",
+            "largest supply current",
         ),
         **PARTS,
     },
@@ -269,11 +289,11 @@ def read_brief(kind: BriefKind, texts: Mapping[str, str]) -> BriefReading:
         text = texts.get(name, token.default)
         try:
             values[name], shown = token.read(text)
-            readings[name] = TokenReading(text, True, shown, "")
+            readings[name] = TokenReading(text, token.label, True, shown, "")
         except LowfoldError as error:
-            readings[name] = TokenReading(text, False, "", error.message)
+            readings[name] = TokenReading(text, token.label, False, "", error.message)
     for name, message in _misfits(values):
-        readings[name] = TokenReading(readings[name].text, False, "", message)
+        readings[name] = replace(readings[name], ok=False, shown="", message=message)
     if not all(r.ok for r in readings.values()):
         return BriefReading(readings, None)
     return BriefReading(readings, _need(kind, values))

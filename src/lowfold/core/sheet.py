@@ -78,9 +78,9 @@ def _series_parallel(text: str) -> Element:
 def standing(sheet: Sheet) -> Standing:
     """Say how a design stands: by the choice made, else by the first one listed."""
     need = _need_words(sheet)
-    wrong = [name for name, token in sheet.reading.tokens.items() if not token.ok]
+    wrong = [token.label for token in sheet.reading.tokens.values() if not token.ok]
     if wrong:
-        return Standing(None, f"brief not understood: {wrong[0].replace('_', ' ')}", need, "")
+        return Standing(None, f"brief not understood: {wrong[0]}", need, "")
     assert sheet.choices is not None  # every token was understood
     if sheet.choice_problem:
         return Standing(None, f"choice does not fit: {sheet.choice_problem}", need, "")

@@ -1334,6 +1334,11 @@ export interface components {
         TokenAnswer: {
             /** Text */
             text: string;
+            /**
+             * Label
+             * @description What the token is called
+             */
+            label: string;
             /** Ok */
             ok: boolean;
             /** Shown */

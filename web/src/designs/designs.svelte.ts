@@ -1,5 +1,5 @@
 /** The designs there are, with the one just deleted kept at hand. */
-import { allKept } from "../shell/status.svelte";
+import { allKept } from "../shell/saves";
 import { listDesigns, newDesign, removeDesign, type BriefKind, type Design } from "$api";
 
 export class DesignsState {

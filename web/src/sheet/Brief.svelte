@@ -8,11 +8,8 @@
   let focused = $state<string | null>(null);
 
   const pieces = $derived(SENTENCES[sheet.kind]);
-  const labels = $derived(
-    Object.fromEntries(pieces.flatMap((p) => ("token" in p ? [[p.token, p.label]] : []))),
-  );
   const tokens = $derived(sheet.answer?.tokens ?? {});
-  const wrong = $derived(Object.keys(labels).filter((name) => tokens[name]?.ok === false));
+  const wrong = $derived(Object.keys(tokens).filter((name) => tokens[name]?.ok === false));
   const spoken = $derived(
     focused && tokens[focused]?.ok === false ? focused : (wrong[0] ?? focused),
   );
@@ -23,7 +20,7 @@
   <p class="mt-1.5 font-serif text-[16.5px] leading-[1.86rem]">
     {#each pieces as piece, i (i)}{#if "words" in piece}<span>{piece.words}</span>{:else}<Token
           name={piece.token}
-          label={piece.label}
+          label={tokens[piece.token]?.label ?? piece.token}
           text={sheet.text(piece.token)}
           reading={tokens[piece.token]}
           onfocus={() => (focused = piece.token)}
@@ -34,12 +31,13 @@
   <div class="mt-1 min-h-[4.6rem] text-[13px] leading-snug" id="token-words" aria-live="polite">
     {#if spoken && tokens[spoken]?.ok === false}
       <p class="text-fail">
-        <span aria-hidden="true">✕</span> <strong>{labels[spoken]}:</strong>
+        <span aria-hidden="true">✕</span> <strong>{tokens[spoken]?.label}:</strong>
         {tokens[spoken]?.message}
       </p>
     {:else if spoken && tokens[spoken]}
       <p class="text-soft">
-        {labels[spoken]}: understood as <strong class="text-ink">{tokens[spoken]?.shown}</strong>
+        {tokens[spoken]?.label}: understood as
+        <strong class="text-ink">{tokens[spoken]?.shown}</strong>
       </p>
     {:else if sheet.understood?.scale}
       <p class="text-soft">allowed {sheet.understood.scale.window_shown}</p>

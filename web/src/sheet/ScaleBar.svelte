@@ -11,6 +11,9 @@
     (WIDTH * (Math.min(Math.max(value, scale.low), scale.high) - scale.low)) /
     (scale.high - scale.low);
   const outside = $derived(row.lowest < scale.low || row.highest > scale.high);
+  const beyond = $derived(
+    row.nominal < scale.low ? "below" : row.nominal > scale.high ? "above" : null,
+  );
   const tint = $derived(
     row.lowest < scale.window_low || row.highest > scale.window_high ? "text-fail" : "text-ink",
   );
@@ -39,29 +42,31 @@
       stroke-dasharray="2 2"
       vector-effect="non-scaling-stroke"
     />
-    <path
-      d="M{at(row.lowest)} {MIDDLE}H{at(row.highest)}"
-      stroke-width="1.6"
-      vector-effect="non-scaling-stroke"
-    />
-    {#if row.lowest >= scale.low}
+    {#if !beyond}
       <path
-        d="M{at(row.lowest)} {MIDDLE - 5}V{MIDDLE + 5}"
+        d="M{at(row.lowest)} {MIDDLE}H{at(row.highest)}"
         stroke-width="1.6"
         vector-effect="non-scaling-stroke"
       />
-    {/if}
-    {#if row.highest <= scale.high}
-      <path
-        d="M{at(row.highest)} {MIDDLE - 5}V{MIDDLE + 5}"
-        stroke-width="1.6"
-        vector-effect="non-scaling-stroke"
-      />
+      {#if row.lowest >= scale.low}
+        <path
+          d="M{at(row.lowest)} {MIDDLE - 5}V{MIDDLE + 5}"
+          stroke-width="1.6"
+          vector-effect="non-scaling-stroke"
+        />
+      {/if}
+      {#if row.highest <= scale.high}
+        <path
+          d="M{at(row.highest)} {MIDDLE - 5}V{MIDDLE + 5}"
+          stroke-width="1.6"
+          vector-effect="non-scaling-stroke"
+        />
+      {/if}
     {/if}
   </g>
-  {#if row.nominal < scale.low}
+  {#if beyond === "below"}
     <path d="M8 {MIDDLE - 5}L2 {MIDDLE}L8 {MIDDLE + 5}" class="beyond" />
-  {:else if row.nominal > scale.high}
+  {:else if beyond === "above"}
     <path
       d="M{WIDTH - 8} {MIDDLE - 5}L{WIDTH - 2} {MIDDLE}L{WIDTH - 8} {MIDDLE + 5}"
       class="beyond"

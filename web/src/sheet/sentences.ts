@@ -1,62 +1,62 @@
 /** The need of each kind as one sentence: words, and the tokens between them. */
 import type { BriefKind } from "$api";
 
-export type Piece = { words: string } | { token: string; label: string };
+export type Piece = { words: string } | { token: string };
 
 const words = (text: string): Piece => ({ words: text });
-const token = (name: string, label: string): Piece => ({ token: name, label });
+const token = (name: string): Piece => ({ token: name });
 
 const PARTS: Piece[] = [
   words(", from "),
-  token("values", "series of values"),
+  token("values"),
   words(" between "),
-  token("min_ohm", "smallest part"),
+  token("min_ohm"),
   words(" and "),
-  token("max_ohm", "largest part"),
+  token("max_ohm"),
   words(" at "),
-  token("tolerance", "tolerance of a part"),
+  token("tolerance"),
   words(" and "),
-  token("tcr", "temperature coefficient"),
+  token("tcr"),
   words(" in "),
-  token("rating", "size or power rating"),
+  token("rating"),
   words(" used to "),
-  token("stress", "share of the rating that may be used"),
+  token("stress"),
   words(", at "),
-  token("low_c", "coldest ambient"),
+  token("low_c"),
   words(" to "),
-  token("high_c", "hottest ambient"),
+  token("high_c"),
   words("."),
 ];
 
 export const SENTENCES: Record<BriefKind, Piece[]> = {
   resistance: [
     words("Make "),
-    token("target_ohm", "wanted resistance"),
+    token("target_ohm"),
     words(" within "),
-    token("within", "accepted deviation"),
+    token("within"),
     words(" of up to "),
-    token("max_parts", "number of parts"),
+    token("max_parts"),
     words(" parts, taking "),
-    token("use", "current through it or voltage across it"),
+    token("use"),
     words(", beside "),
-    token("load", "resistance in parallel with it"),
+    token("load"),
     ...PARTS,
   ],
   divider: [
     words("From "),
-    token("supply_v", "supply voltage"),
+    token("supply_v"),
     words(" ± "),
-    token("supply_tolerance", "tolerance of the supply"),
+    token("supply_tolerance"),
     words(" behind "),
-    token("source_ohm", "source resistance"),
+    token("source_ohm"),
     words(" make "),
-    token("target_v", "wanted voltage"),
+    token("target_v"),
     words(" within "),
-    token("within", "accepted deviation"),
+    token("within"),
     words(" into "),
-    token("load", "load at the tap"),
+    token("load"),
     words(", drawing at most "),
-    token("max_current_a", "largest supply current"),
+    token("max_current_a"),
     ...PARTS,
   ],
 };

@@ -9,7 +9,8 @@ import {
   type Design,
   type SheetAnswer,
 } from "$api";
-import { keeping, status } from "../shell/status.svelte";
+import { keeping } from "../shell/saves";
+import { status } from "../shell/status.svelte";
 
 const KEEP_AFTER_MS = 350;
 const RETRY_MS = 2000;

@@ -1,15 +1,2 @@
 /** What the shell's header says about keeping: one line, set by the open sheet. */
 export const status = $state({ kept: "", trouble: false });
-
-const underWay = new Set<Promise<unknown>>();
-
-/** Note a save on its way, so that whoever reads next can wait for it. */
-export function keeping(save: Promise<unknown>): void {
-  underWay.add(save);
-  void save.finally(() => underWay.delete(save));
-}
-
-/** Settles once every save on its way has been answered. */
-export async function allKept(): Promise<void> {
-  while (underWay.size > 0) await Promise.allSettled([...underWay]);
-}
