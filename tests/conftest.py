@@ -12,9 +12,14 @@ from pathlib import Path
 import httpx2
 import pytest
 from fastapi.testclient import TestClient
+from hypothesis import settings
 
 from lowfold.api.app import create_app
 from lowfold.settings import Settings
+
+# The same examples every time, and no deadline on a busy machine.
+settings.register_profile("lowfold", derandomize=True, deadline=None)
+settings.load_profile("lowfold")
 
 
 @pytest.fixture

@@ -155,6 +155,22 @@ def test_the_union_is_searched_in_full() -> None:
     assert abs(best.error) == pytest.approx(brute, rel=1e-6)
 
 
+@pytest.mark.parametrize(
+    ("supply", "target", "network"),
+    [
+        (1e6, 1e-6, "R1=1G + @OUT + R2=1L"),  # a million millionfold: 1 mΩ under 1 GΩ
+        (1e-3, 0.5e-3, "R1=20k + @OUT + R2=20k"),  # millivolts
+    ],
+)
+def test_extreme_ratios_cost_no_figures(supply: float, target: float, network: str) -> None:
+    pool = Pool.plenty(series_values(["E24"], 1e-3, 1e9))
+    best = search_divider(
+        DividerNeed(supply_volts=supply, target_volts=target, pool=pool)
+    ).candidates[0]
+    assert write_network(best.network) == network
+    assert best.error == pytest.approx(0.0, abs=2e-12)
+
+
 CONTRADICTIONS = [
     ({"max_per_leg": 2}, TooLargeError, "max_parts_per_leg is 2; legs of up to 1 part are searched"),
     ({"limit": 501}, TooLargeError, "limit is 501; at most 500 candidates are listed"),

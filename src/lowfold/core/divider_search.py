@@ -297,11 +297,15 @@ class _Legs:
 
     @property
     def rounding(self) -> float:
-        """Return a cost difference that rounding can make: V, or A."""
-        volts = abs(self.need.supply_volts) + abs(self.need.low_volts)
-        return SLACK * (
-            volts / float(self.above[0]) if self.need.prefer == "least_current" else volts
-        )
+        """Return by how much two equal costs may differ in floats: V, or A.
+
+        Without a second supply or a current load the output is a product of positive sums, so its
+        rounding is relative to itself; otherwise it is relative to what cancels.
+        """
+        if self.need.prefer == "least_current":
+            return 0.0
+        cancels = 2 * abs(self.need.low_volts) + (abs(self.need.supply_volts) if self.amps else 0.0)
+        return SLACK * (abs(self.need.target_volts) + cancels)
 
     def at_most(self, cost: float) -> tuple[IntArray, IntArray]:
         """Return each upper leg's run of lower legs that cost at most `cost`."""
@@ -373,7 +377,7 @@ def _shortlist(legs: _Legs) -> Iterator[tuple[int, int]]:
     u, v = u[valid], v[valid]
     if len(u) > TIES * wanted:
         # Only exact ties are that many: a sum or a ratio that recurs in every decade.
-        coarse = np.round(legs.cost(u, v) / legs.rounding)
+        coarse = np.round(legs.cost(u, v) / (legs.rounding + SLACK * bound))
         output = 1 / (1 / legs.above[u] + 1 / legs.lower.ohms[v])
         comfort = np.abs(np.log(output / COMFORTABLE_OHMS))
         first = np.lexsort((comfort, coarse))[: TIES * wanted]

@@ -40,6 +40,8 @@ FloatArray = npt.NDArray[np.float64]
 
 MOST_PARTS: Final = 2  #: per combination, so far
 MOST_LISTED: Final = 500
+#: Distinct values that are paired: E24 ∪ E192 over the widest range has 2,461.
+MOST_VALUES: Final = 3000
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -63,6 +65,9 @@ class ResistanceNeed:
         if self.max_parts > MOST_PARTS:
             msg = f"max_parts is {self.max_parts}; combinations of up to {MOST_PARTS} are searched"
             raise TooLargeError(msg, field="max_parts")
+        if self.max_parts > 1 and len(self.pool.ohms) > MOST_VALUES:
+            msg = f"{len(self.pool.ohms)} values are more than the {MOST_VALUES} that are paired"
+            raise TooLargeError(msg, field="values")
         if self.limit > MOST_LISTED:
             msg = f"limit is {self.limit}; at most {MOST_LISTED} candidates are listed"
             raise TooLargeError(msg, field="limit")
