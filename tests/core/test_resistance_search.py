@@ -179,7 +179,8 @@ def test_completing_a_part_in_place() -> None:
 
 
 CONTRADICTIONS = [
-    ({"max_parts": 3}, TooLargeError, "max_parts is 3; combinations of up to 2 are searched"),
+    ({"max_parts": 5}, TooLargeError, "max_parts is 5; combinations of up to 4 are searched"),
+    ({"max_parts": 3, "across_volts": 1.0, "part_watts": 1.0}, TooLargeError, "a power limit is searched for up to 2 parts so far"),
     ({"limit": 501}, TooLargeError, "limit is 501; at most 500 candidates are listed"),
     ({"prefer": "fewest"}, DomainError, "prefer “fewest” needs within, the accepted error, for instance 1 %"),
     ({"across_volts": 1.0}, DomainError, "a power limit needs part_rating_w, each part's rating, for instance 1/4 W"),

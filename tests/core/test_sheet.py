@@ -62,7 +62,7 @@ WRONG = [
     ("divider", {"within": "0 %"}, "within", "0 % does not fit here: it must be more than 0 % and at most 100 %"),
     ("divider", {"load": "3 V"}, "load", "“3 V” is a voltage; wanted is a resistance, for instance 4k7; a load is a resistance (200k) or a current (20 µA)"),
     ("divider", {"tolerance": "50 %", "tcr": "10000"}, "tcr", ""),
-    ("resistance", {"max_parts": "7"}, "max_parts", "“7” is not how many parts: write 1 to 2"),
+    ("resistance", {"max_parts": "7"}, "max_parts", "“7” is not how many parts: write 1 to 4"),
     ("resistance", {"use": "4k7"}, "use", "“4k7” is a resistance; wanted is a voltage, for instance 3V3; write the current through it (20 mA) or the voltage across it (5 V)"),
 ]  # fmt: skip
 

@@ -45,7 +45,7 @@ class ResistanceAsk(Ask):
     target_ohm: Ohms
     values: Values = Field(default_factory=lambda: Values(series=["E24"]))
     max_parts: Annotated[int, Field(ge=1, strict=True)] = Field(
-        MOST_PARTS, description=f"Parts per combination, 1 to {MOST_PARTS}"
+        2, description=f"Parts per combination, 1 to {MOST_PARTS}"
     )
     tolerance: Tolerance = Field(0.01, description="Of each part")
     limit: Annotated[int, Field(ge=1, strict=True)] = 20

@@ -27,7 +27,7 @@ from lowfold.core.quantities import (
     write_pair,
     write_percent,
 )
-from lowfold.core.schematic import Drawing, Metrics, draw
+from lowfold.core.schematic import Metrics, draw
 from lowfold.core.sheet import Sheet, build_sheet, governing_words, standing
 from lowfold.core.verdict import Verdict
 
@@ -39,6 +39,10 @@ BriefTexts = dict[str, JsonValue]
 
 #: Sizes in CSS pixels: beside a part stand two lines of writing; in a row of choices, none.
 FULL = Metrics(part_width=142.0, part_height=96.0, symbol=44.0, lead=14.0, terminal=66.0)
+#: The same for a network that would outgrow its place: shorter, and the writing stacked.
+DENSE = Metrics(part_width=94.0, part_height=70.0, symbol=36.0, lead=12.0, terminal=60.0)
+#: What the page has room for at full size.
+ROOM_WIDTH, ROOM_HEIGHT = 380.0, 250.0
 SMALL = Metrics(part_width=15.0, part_height=19.0, symbol=11.0, lead=3.0, terminal=0.0)
 
 
@@ -104,6 +108,7 @@ class WireAnswer(Answer):
 class DrawingAnswer(Answer):
     width: float
     height: float
+    column: float = Field(description="Width of one part with its writing")
     wires: list[WireAnswer]
     parts: list[PlacedAnswer]
     loads: list[PlacedAnswer]
@@ -323,8 +328,8 @@ def _choice(
         balances=_balances(judged),
         tap=_figure(choice.nominal, VOLT) if divider else None,
         supply=_supply_words(judged),
-        drawing=_drawing(draw(choice.network, FULL, loads, driven=judged.supply is not None)),
-        small=_drawing(draw(choice.network, SMALL)),
+        drawing=_full_drawing(choice.network, loads, driven=judged.supply is not None),
+        small=DrawingAnswer.model_validate(draw(choice.network, SMALL)),
         cautions=[CautionAnswer.model_validate(c) for c in judged.check.cautions],
         pinned=pinned,
         listed=listed,
@@ -394,5 +399,8 @@ def _balances(judged: Judged) -> list[BalanceSummary]:
     ]
 
 
-def _drawing(drawing: Drawing) -> DrawingAnswer:
+def _full_drawing(network: Element, loads: list[tuple[str, str]], *, driven: bool) -> DrawingAnswer:
+    drawing = draw(network, FULL, loads, driven=driven)
+    if drawing.width > ROOM_WIDTH or drawing.height > ROOM_HEIGHT:
+        drawing = draw(network, DENSE, loads, driven=driven)
     return DrawingAnswer.model_validate(drawing)

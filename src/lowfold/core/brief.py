@@ -214,7 +214,7 @@ def _rating(text: str) -> tuple[Any, str]:
 
 def _count(text: str) -> tuple[Any, str]:
     word = text.strip().lower()
-    names = {"one": "1", "two": "2"}
+    names = {"one": "1", "two": "2", "three": "3", "four": "4"}
     word = names.get(word, word)
     if not re.fullmatch(r"[0-9]{1,3}", word) or not 1 <= int(word) <= MOST_PARTS:
         msg = f"“{text.strip()}” is not how many parts: write 1 to {MOST_PARTS}"

@@ -160,7 +160,9 @@ def _advice(frontier: tuple[Frontier, ...], tolerance: float) -> str:
     removed = write(gained, FRACTION, 2)
     alone = write(before.best.ohms, OHM, 6, trim=True)
     worth = "worth it" if last.worthwhile else "not worth it"
-    return f"a second part removes {removed} of error against {alone} alone: {worth} at {at}"
+    which = {2: "a second", 3: "a third", 4: "a fourth"}[last.best.parts]
+    against = f"{alone} alone" if before.best.parts == 1 else f"{before.best.parts} parts"
+    return f"{which} part removes {removed} of error against {against}: {worth} at {at}"
 
 
 def _scale(brief: Brief, rows: tuple[Choice, ...]) -> float:

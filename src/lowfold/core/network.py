@@ -24,6 +24,7 @@ __all__ = [
     "Part",
     "Switch",
     "Tap",
+    "canonical",
     "chain",
     "exact_resistance",
     "group",
@@ -142,6 +143,26 @@ def resistance(network: Element) -> float:
     return 1 / siemens if siemens else math.inf
 
 
+def canonical(network: Element) -> tuple[str, Element]:
+    """Return one writing for all that are the same arrangement, with its text.
+
+    Chains run from the largest item to the smallest, groups from the smallest branch to the
+    largest; equal ones by their text. For unnamed parts without taps.
+    """
+    if isinstance(network, Part | Switch):
+        return write_network(network, refs=False), network
+    if isinstance(network, Group):
+        branches = sorted(map(canonical, network.branches), key=lambda b: (resistance(b[1]), b[0]))
+        ordered = group([b for _, b in branches])
+    else:
+        items = sorted(
+            (canonical(i) for i in network.items if not isinstance(i, Tap)),
+            key=lambda i: (-resistance(i[1]), i[0]),
+        )
+        ordered = chain([i for _, i in items])
+    return write_network(ordered, refs=False), ordered
+
+
 def exact_resistance(network: Element) -> Fraction:
     """Return the resistance in Ω as a ratio of integers, each part being its decimal value.
 
@@ -149,7 +170,7 @@ def exact_resistance(network: Element) -> Fraction:
     rounding would decide.
     """
     if isinstance(network, Part):
-        return Fraction(repr(network.ohms))
+        return Fraction(repr(float(network.ohms)))
     if isinstance(network, Switch):
         msg = f"{network.ref} is a switch: it has no resistance to count with"
         raise DomainError(msg, field="network")

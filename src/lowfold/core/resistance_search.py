@@ -7,6 +7,8 @@ neighbours of the target in it, and their order is decided in integers, not in f
 
 from __future__ import annotations
 
+import math
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
 from fractions import Fraction
@@ -15,6 +17,7 @@ from typing import Final, Literal
 import numpy as np
 import numpy.typing as npt
 
+from lowfold.core.assemblies import arrangements, nearest_assemblies
 from lowfold.core.combine import Pool, Table, around, table
 from lowfold.core.errors import DomainError, TooLargeError
 from lowfold.core.network import (
@@ -38,10 +41,12 @@ __all__ = [
 
 FloatArray = npt.NDArray[np.float64]
 
-MOST_PARTS: Final = 2  #: per combination, so far
+MOST_PARTS: Final = 4  #: per combination
+LARGEST_TABLE: Final = 2  #: parts; larger combinations meet in the middle over tables
 MOST_LISTED: Final = 500
-#: Distinct values that are paired: E24 ∪ E192 over the widest range has 2,461.
-MOST_VALUES: Final = 3000
+#: Distinct values, by parts per combination: E24 ∪ E192 has 2,461 over the widest range and
+#: 1,436 over seven decades.
+MOST_VALUES: Final = {1: 10_000, 2: 3000, 3: 1500, 4: 1500}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -50,7 +55,7 @@ class ResistanceNeed:
 
     target_ohms: float
     pool: Pool
-    max_parts: int = MOST_PARTS
+    max_parts: int = 2
     tolerance: float = 0.01  #: of each part, fraction
     limit: int = 20
     within: float | None = None  #: accepted |error|, fraction
@@ -65,9 +70,15 @@ class ResistanceNeed:
         if self.max_parts > MOST_PARTS:
             msg = f"max_parts is {self.max_parts}; combinations of up to {MOST_PARTS} are searched"
             raise TooLargeError(msg, field="max_parts")
-        if self.max_parts > 1 and len(self.pool.ohms) > MOST_VALUES:
-            msg = f"{len(self.pool.ohms)} values are more than the {MOST_VALUES} that are paired"
+        if len(self.pool.ohms) > (most := MOST_VALUES[self.max_parts]):
+            msg = (
+                f"{len(self.pool.ohms)} values are more than the {most} searched for up to "
+                f"{self.max_parts} parts: narrow the range or use fewer parts"
+            )
             raise TooLargeError(msg, field="values")
+        if self.max_parts > LARGEST_TABLE and self.part_watts is not None:
+            msg = f"a power limit is searched for up to {LARGEST_TABLE} parts so far"
+            raise TooLargeError(msg, field="max_parts")
         if self.limit > MOST_LISTED:
             msg = f"limit is {self.limit}; at most {MOST_LISTED} candidates are listed"
             raise TooLargeError(msg, field="limit")
@@ -150,14 +161,18 @@ def search_resistance(need: ResistanceNeed) -> ResistanceResult:
     """
     ranked: list[_Ranked] = []
     searched = 0
-    bound = Fraction(repr(need.within)) if need.within is not None else None
+    bound = Fraction(repr(float(need.within))) if need.within is not None else None
     best: list[_Ranked] = []
     fewest = need.prefer == "fewest"
     for parts in range(1, need.max_parts + 1):
-        of_size: list[_Ranked] = []
-        for join, rows, whole in _placements(need, table(need.pool, parts)):
-            searched += len(rows.ohms)
-            of_size.extend(_nearest(need, join, rows, whole))
+        if parts <= LARGEST_TABLE:
+            rows = table(need.pool, parts)
+            searched += len(rows.ohms) * len(_joins(need))
+            near = _looked_up(need, rows)
+        else:
+            searched += arrangements(need.pool, parts) * len(_joins(need))
+            near = _met(need, parts)
+        of_size = [_rank(need, join, parts, chosen) for join, chosen in near]
         of_size.sort(key=lambda r: r.key(fewest=False))
         best.extend(of_size[:1])
         ranked.extend(r for r in of_size if bound is None or abs(r.error) <= bound)
@@ -170,30 +185,49 @@ def search_resistance(need: ResistanceNeed) -> ResistanceResult:
     )
 
 
-def _placements(need: ResistanceNeed, every: Table) -> Iterator[tuple[_Join, Table, FloatArray]]:
-    """Yield the combinations that keep to the power limit, with the whole's resistance, by join."""
-    joins: tuple[_Join, ...] = ("alone",) if need.fixed_ohms is None else ("series", "parallel")
-    for join in joins:
+def _joins(need: ResistanceNeed) -> tuple[_Join, ...]:
+    return ("alone",) if need.fixed_ohms is None else ("series", "parallel")
+
+
+def _looked_up(need: ResistanceNeed, every: Table) -> Iterator[tuple[_Join, Element]]:
+    """Yield the neighbours of the target in a sorted table, power limit kept, by join."""
+    for join in _joins(need):
         whole = _whole(join, every.ohms, need.fixed_ohms or 0.0)
-        if need.part_watts is None:
-            yield join, every, whole
-            continue
-        if need.across_volts is not None:
-            outer = np.full(len(whole), need.across_volts)
-        else:
-            outer = (need.through_amps or 0.0) * whole
-        volts = outer * every.ohms / whole if join == "series" else outer
-        allowed = need.stress * need.part_watts * (1 + 1e-12)
-        cool = every.hottest_watts(volts) <= allowed
-        kept = Table(
-            every.pool,
-            every.parts,
-            every.ohms[cool],
-            every.left[cool],
-            every.right[cool],
-            every.join[cool],
-        )
-        yield join, kept, whole[cool]
+        rows = np.arange(len(whole))
+        if need.part_watts is not None:
+            if need.across_volts is not None:
+                outer = np.full(len(whole), need.across_volts)
+            else:
+                outer = (need.through_amps or 0.0) * whole
+            volts = outer * every.ohms / whole if join == "series" else outer
+            allowed = need.stress * need.part_watts * (1 + 1e-12)
+            rows = np.flatnonzero(every.hottest_watts(volts) <= allowed)
+        place = around(whole[rows], need.target_ohms, need.limit)
+        for row in rows[place]:
+            yield join, every.network(int(row))
+
+
+def _met(need: ResistanceNeed, parts: int) -> Iterator[tuple[_Join, Element]]:
+    """Yield the arrangements of three or four parts that can be among the best, by join."""
+    counts = dict(zip(need.pool.ohms, need.pool.counts, strict=True))
+
+    def in_stock(network: Element) -> bool:
+        used = Counter(p.ohms for p in parts_of(network) if isinstance(p, Part))
+        return all(counts[ohms] >= count for ohms, count in used.items())
+
+    if not need.pool.ohms:
+        return
+    # The chosen parts make at least the smallest in parallel and at most the largest in series.
+    least, most = need.pool.ohms[0] / parts, need.pool.ohms[-1] * parts
+    for join in _joins(need):
+        wanted, fixed = need.target_ohms, need.fixed_ohms or 0.0
+        if join == "series":
+            wanted -= fixed
+        elif join == "parallel":
+            wanted = wanted * fixed / (fixed - wanted) if fixed > wanted else math.inf
+        wanted = min(max(wanted, least), most)
+        for chosen in nearest_assemblies(need.pool, parts, wanted, need.limit, in_stock):
+            yield join, chosen
 
 
 def _whole(join: _Join, ohms: FloatArray, fixed: float) -> FloatArray:
@@ -202,30 +236,26 @@ def _whole(join: _Join, ohms: FloatArray, fixed: float) -> FloatArray:
     return ohms + fixed if join == "series" else ohms * fixed / (ohms + fixed)
 
 
-def _nearest(
-    need: ResistanceNeed, join: _Join, rows: Table, whole: FloatArray
-) -> Iterator[_Ranked]:
-    """Yield the combinations that can be among the best, errors exact."""
-    target = Fraction(repr(need.target_ohms))
-    place = around(whole, need.target_ohms, need.limit)
-    for row in range(place.start, place.stop):
-        chosen = rows.network(row)
-        network, exact = chosen, exact_resistance(chosen)
-        low, high = (exact * (1 + s * Fraction(repr(need.tolerance))) for s in (-1, 1))
-        if need.fixed_ohms is not None:
-            fixed = Part(need.fixed_ohms)
-            inside = Fraction(repr(need.fixed_ohms))
-            if join == "series":
-                network = chain([fixed, chosen])
-                exact, low, high = (x + inside for x in (exact, low, high))
-            else:
-                network = group([fixed, chosen])
-                exact, low, high = (x * inside / (x + inside) for x in (exact, low, high))
-        error = exact / target - 1
-        found = Combination(
-            network, rows.parts, float(exact), float(error), float(low), float(high)
-        )
-        yield _Ranked(found, error, len({p.ohms for p in parts_of(chosen) if isinstance(p, Part)}))
+def _rank(need: ResistanceNeed, join: _Join, parts: int, chosen: Element) -> _Ranked:
+    """Put the chosen parts to the part in place, and judge the whole in exact ratios."""
+    target, tolerance = (
+        Fraction(repr(float(need.target_ohms))),
+        Fraction(repr(float(need.tolerance))),
+    )
+    network, exact = chosen, exact_resistance(chosen)
+    low, high = (exact * (1 + sign * tolerance) for sign in (-1, 1))
+    if need.fixed_ohms is not None:
+        fixed = Part(need.fixed_ohms)
+        inside = Fraction(repr(float(need.fixed_ohms)))
+        if join == "series":
+            network = chain([fixed, chosen])
+            exact, low, high = (x + inside for x in (exact, low, high))
+        else:
+            network = group([fixed, chosen])
+            exact, low, high = (x * inside / (x + inside) for x in (exact, low, high))
+    error = exact / target - 1
+    found = Combination(network, parts, float(exact), float(error), float(low), float(high))
+    return _Ranked(found, error, len({p.ohms for p in parts_of(chosen) if isinstance(p, Part)}))
 
 
 def _frontier(best: list[_Ranked], tolerance: float) -> tuple[Frontier, ...]:
@@ -233,7 +263,7 @@ def _frontier(best: list[_Ranked], tolerance: float) -> tuple[Frontier, ...]:
     least: Fraction | None = None
     for ranked in best:
         error = abs(ranked.error)
-        worthwhile = least is None or least - error >= Fraction(repr(tolerance)) / 10
+        worthwhile = least is None or least - error >= Fraction(repr(float(tolerance))) / 10
         found.append(Frontier(ranked.found, worthwhile and (least is None or error < least)))
         least = error if least is None else min(least, error)
     return tuple(found)

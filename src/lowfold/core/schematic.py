@@ -46,6 +46,7 @@ class Placed:
 class Drawing:
     width: float
     height: float
+    column: float  #: width of one part with its writing
     wires: tuple[Wire, ...]
     parts: tuple[Placed, ...]  #: parts and switches, upright
     loads: tuple[Placed, ...]
@@ -165,6 +166,7 @@ def draw(
     return Drawing(
         width=right + len(loads) * metrics.part_width,
         height=height,
+        column=metrics.part_width,
         wires=tuple(pen.wires),
         parts=tuple(pen.parts),
         loads=tuple(placed),

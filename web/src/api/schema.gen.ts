@@ -654,6 +654,11 @@ export interface components {
             width: number;
             /** Height */
             height: number;
+            /**
+             * Column
+             * @description Width of one part with its writing
+             */
+            column: number;
             /** Wires */
             wires: components["schemas"]["WireAnswer"][];
             /** Parts */
@@ -1004,7 +1009,7 @@ export interface components {
             values?: components["schemas"]["Values"];
             /**
              * Max Parts
-             * @description Parts per combination, 1 to 2
+             * @description Parts per combination, 1 to 4
              * @default 2
              */
             max_parts: number;

@@ -13,7 +13,7 @@
   const columns = $derived(
     divider
       ? "grid-cols-[34px_76px_74px_72px_minmax(0,1fr)_74px_74px_22px]"
-      : "grid-cols-[34px_132px_92px_72px_minmax(0,1fr)_74px_22px]",
+      : "grid-cols-[40px_minmax(0,196px)_88px_72px_minmax(0,1fr)_74px_22px]",
   );
   const rowId = (index: number) => `choice-${index}`;
   const here = $derived(sheet.shown ? sheet.rows.indexOf(sheet.shown) : -1);

@@ -13,7 +13,7 @@
   const ENLARGED = 1.1;
   const full = $derived(choice !== undefined);
   const margin = $derived(full ? { left: 30, right: 0, y: 8 } : { left: 5, right: 5, y: 1 });
-  const part = $derived(full ? { w: 18, h: 44 } : { w: 6, h: 11 });
+  const part = $derived(full ? { w: 18, h: drawing.column < 120 ? 36 : 44 } : { w: 6, h: 11 });
   const box = $derived({
     width: drawing.width + margin.left + margin.right,
     height: drawing.height + 2 * margin.y,
@@ -25,15 +25,19 @@
     >,
   );
   const text = (figure: TableRow["voltage"]) => (figure ? `${figure.text} ${figure.unit}` : "");
-  const flow = (row: TableRow) =>
-    [text(row.voltage), text(row.current)].filter(Boolean).join(" · ");
+  /** Voltage and current share a line where there is room for it. */
+  const lines = (row: TableRow) => {
+    const flow = [text(row.voltage), text(row.current)].filter(Boolean);
+    const stacked = drawing.column < 120 ? flow : [flow.join(" · ")];
+    return [...stacked, text(row.power)].filter(Boolean);
+  };
 </script>
 
 <svg
   viewBox="{-margin.left} {-margin.y} {box.width} {box.height}"
   width={full ? box.width * ENLARGED : (box.width * height) / Math.max(box.height, height)}
   height={full ? box.height * ENLARGED : height}
-  class={full ? "max-h-full max-w-full" : ""}
+  class="max-h-full max-w-full"
   role="img"
   aria-label={choice ? `Schematic of ${choice.notation}` : "sketch"}
 >
@@ -82,11 +86,17 @@
     {#each [...drawing.parts, ...drawing.loads] as p (p.name)}
       {@const row = figures[p.name] ?? figures[`load ${p.name}`]}
       {#if row}
-        <text x={p.x + 17} y={p.y - 9} font-size="13" class="fill-ink">
+        <text
+          x={p.x + 15}
+          y={p.y - 9 - (lines(row).length - 2) * 5}
+          font-size="13"
+          class="fill-ink"
+        >
           {row.name} <tspan font-weight="600">{text(row.resistance)}</tspan>
+          {#each lines(row) as line, i (i)}
+            <tspan x={p.x + 15} dy="15" font-size="11.5" class="fill-soft">{line}</tspan>
+          {/each}
         </text>
-        <text x={p.x + 17} y={p.y + 7} font-size="11.5" class="fill-soft">{flow(row)}</text>
-        <text x={p.x + 17} y={p.y + 22} font-size="11.5" class="fill-soft">{text(row.power)}</text>
       {/if}
     {/each}
   {/if}
