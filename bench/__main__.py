@@ -50,6 +50,19 @@ def plain_pairs(ohms: npt.NDArray[np.float64]) -> float:
     return float(min(np.abs(total - TARGET_OHMS).min(), np.abs(beside - TARGET_OHMS).min()))
 
 
+def plain_four(ohms: npt.NDArray[np.float64]) -> float:
+    """Every two pairs, by one NumPy bisection per pair: half the arrangements of four parts."""
+    left, right = np.triu_indices(len(ohms))
+    total = ohms[left] + ohms[right]
+    pairs = np.sort(np.concatenate((total, ohms[left] * ohms[right] / total)))
+    best = np.inf
+    for values, wanted in ((pairs, TARGET_OHMS), (1 / pairs[::-1], 1 / TARGET_OHMS)):
+        at = np.clip(np.searchsorted(values, wanted - values), 1, len(values) - 1)
+        for near in (at, at - 1):
+            best = min(best, float(np.abs((values + values[near]) / wanted - 1).min()))
+    return best
+
+
 def plain_divider(ohms: npt.NDArray[np.float64]) -> float:
     """Every pair of legs, by one NumPy grid."""
     output = SUPPLY_VOLTS * ohms[None, :] / (ohms[:, None] + ohms[None, :])
@@ -72,10 +85,16 @@ def main() -> None:
         ohms = series_values([series])
         pool = Pool.plenty(ohms)
         need = ResistanceNeed(target_ohms=TARGET_OHMS, pool=pool)
+        four = ResistanceNeed(target_ohms=TARGET_OHMS, pool=pool, max_parts=4)
         legs = DividerNeed(supply_volts=SUPPLY_VOLTS, target_volts=TARGET_VOLTS, pool=pool)
         pairs = partial(plain_pairs, ohms)
         compare(f"{series}, tables of pairs, first time", partial(fresh, pool), pairs)
         compare(f"{series}, two parts, tables at hand", partial(search_resistance, need), pairs)
+        compare(
+            f"{series}, four parts, tables at hand",
+            partial(search_resistance, four),
+            partial(plain_four, ohms),
+        )
         compare(f"{series}, divider", partial(search_divider, legs), partial(plain_divider, ohms))
     circuit = build_circuit(read_network("1k + @OUT + (2k2 || (470 + 680))"))
     box = Box(circuit, Supply(9.0, 0.05), (), (0.01,) * 4)

@@ -2,6 +2,7 @@
 
 import itertools
 import random
+from collections import Counter
 from fractions import Fraction
 
 import pytest
@@ -29,13 +30,23 @@ def test_tap_voltage_by_hand() -> None:
     assert loaded_output(1e3, 1e3, 1.0, -5.0, 0.0, 1.0) == -2.0  # below 0 V a load draws nothing
 
 
+def legs(need: DividerNeed) -> list[tuple[float, Counter[int]]]:
+    """Every leg of the parts allowed, with what it takes from the pool."""
+    found = [(ohms, Counter([i])) for i, ohms in enumerate(need.pool.ohms)]
+    if need.max_per_leg == 2:
+        pairs = itertools.combinations_with_replacement(enumerate(need.pool.ohms), 2)
+        for (i, one), (j, two) in pairs:
+            found += [(r, Counter([i, j])) for r in (one + two, one * two / (one + two))]
+    return found
+
+
 def plain(need: DividerNeed) -> list[float]:
-    """Every pair by nested loops: the preference's cost of each that keeps the bounds, sorted."""
+    """Every pair of legs by nested loops: the cost of each that keeps the bounds, sorted."""
     siemens = 1 / need.load_ohms if need.load_ohms else 0.0
     amps = need.load_amps or 0.0
     costs = []
-    for (i, up), (j, down) in itertools.product(enumerate(need.pool.ohms), repeat=2):
-        if i == j and need.pool.counts[i] < 2:
+    for (up, taken), (down, more) in itertools.product(legs(need), repeat=2):
+        if any(need.pool.counts[i] < n for i, n in (taken + more).items()):
             continue
 
         def output(u: float, d: float, s: float) -> float:
@@ -66,8 +77,8 @@ def plain(need: DividerNeed) -> list[float]:
     return sorted(costs)
 
 
-def random_need(rng: random.Random) -> DividerNeed:
-    values = sorted(rng.sample(VALUES, rng.randint(3, 8)))
+def random_need(rng: random.Random, per_leg: int) -> DividerNeed:
+    values = sorted(rng.sample(VALUES, rng.randint(3, 8 if per_leg == 1 else 4)))
     counts = [rng.choice([1, 2, 3, PLENTY]) for _ in values]
     bounds = {"within": 0.1, "max_amps": 0.02, "min_amps": 5e-3, "max_output_ohms": 500.0}
     loads = [
@@ -89,9 +100,10 @@ def random_need(rng: random.Random) -> DividerNeed:
         supply_tolerance=0.05,
         tolerance=0.02,
         limit=rng.choice([1, 5, 20]),
+        max_per_leg=per_leg,
         prefer=rng.choice(["nearest", "worst_case", "least_current"]),
         pool=Pool.stock(dict(zip(values, counts, strict=True))),
-        **more,  # type: ignore[arg-type]
+        **more,
     )
 
 
@@ -103,9 +115,10 @@ def cost_of(need: DividerNeed, found: Divider) -> float:
     return max(found.highest_volts - need.target_volts, need.target_volts - found.lowest_volts)
 
 
-@pytest.mark.parametrize("seed", range(120))
-def test_candidates_are_the_best_pairs_there_are(seed: int) -> None:
-    need = random_need(random.Random(seed))
+@pytest.mark.parametrize("per_leg", [1, 2])
+@pytest.mark.parametrize("seed", range(80))
+def test_candidates_are_the_best_there_are(seed: int, per_leg: int) -> None:
+    need = random_need(random.Random(seed), per_leg)
     found = search_divider(need)
     costs = [cost_of(need, d) for d in found.candidates]
     assert costs == pytest.approx(plain(need)[: need.limit], rel=1e-12, abs=1e-13)
@@ -171,8 +184,20 @@ def test_extreme_ratios_cost_no_figures(supply: float, target: float, network: s
     assert best.error == pytest.approx(0.0, abs=2e-12)
 
 
+def test_legs_of_two_parts_take_from_one_drawer() -> None:
+    # By hand: 2 kΩ over 1 kΩ on 3 V is 1 V; with one 2 kΩ and three 1 kΩ the upper leg is either
+    pool = Pool.stock({1e3: 3})
+    need = DividerNeed(supply_volts=3.0, target_volts=1.0, pool=pool, max_per_leg=2, limit=1)
+    best = search_divider(need).candidates[0]
+    assert write_network(best.network) == "R1=1k + R2=1k + @OUT + R3=1k"
+    assert best.watts == pytest.approx({"R1": 1e-3, "R2": 1e-3, "R3": 1e-3})
+    many = Pool.plenty([float(v) for v in range(1, 702)])
+    with pytest.raises(TooLargeError, match="701 values are more than the 700 searched"):
+        DividerNeed(supply_volts=3.0, target_volts=1.0, pool=many, max_per_leg=2)
+
+
 CONTRADICTIONS = [
-    ({"max_per_leg": 2}, TooLargeError, "max_parts_per_leg is 2; legs of up to 1 part are searched"),
+    ({"max_per_leg": 3}, TooLargeError, "max_parts_per_leg is 3; legs of up to 2 parts are searched"),
     ({"limit": 501}, TooLargeError, "limit is 501; at most 500 candidates are listed"),
     ({"low_volts": 5.0}, DomainError, "the other end at 5 V is not below the supply of 5 V: give the higher of the two as supply_v"),
     ({"target_volts": 0.0}, DomainError, "a target of 0 V has no relative error: give a target other than 0 V"),

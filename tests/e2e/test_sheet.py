@@ -144,6 +144,19 @@ def test_a_resistance_from_nothing_to_a_pinned_choice(page: Page) -> None:
     expect(page.get_by_role("row", name="Lamp ballast")).to_contain_text("45 Ω ± 1 %")
 
 
+def test_four_parts_are_drawn_and_weighed(page: Page) -> None:
+    open_design(page, "Loop receiver")
+    page.get_by_label("wanted resistance").fill("251.37")
+    page.get_by_label("number of parts").fill("4")
+    expect(page.get_by_text("not worth it at 1 %")).to_be_visible()
+    row = page.get_by_role("option").nth(1)  # the pinned pair, no longer among the best, is first
+    row.click()
+    expect(page.get_by_role("region", name="The network").locator("code")).to_contain_text("R4=")
+    drawing = page.get_by_role("img", name=re.compile("^Schematic of"))
+    for ref in ("R1", "R2", "R3", "R4", "load L1"):
+        expect(drawing.get_by_text(ref)).to_be_visible()
+
+
 def test_deleting_can_be_undone(page: Page) -> None:
     page.get_by_role("button", name="Delete Solar sense").click()
     expect(page.get_by_role("link", name="Solar sense")).to_have_count(0)

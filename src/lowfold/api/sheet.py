@@ -40,7 +40,7 @@ BriefTexts = dict[str, JsonValue]
 #: Sizes in CSS pixels: beside a part stand two lines of writing; in a row of choices, none.
 FULL = Metrics(part_width=142.0, part_height=96.0, symbol=44.0, lead=14.0, terminal=66.0)
 #: The same for a network that would outgrow its place: shorter, and the writing stacked.
-DENSE = Metrics(part_width=94.0, part_height=70.0, symbol=36.0, lead=12.0, terminal=60.0)
+DENSE = Metrics(part_width=86.0, part_height=70.0, symbol=36.0, lead=12.0, terminal=52.0)
 #: What the page has room for at full size.
 ROOM_WIDTH, ROOM_HEIGHT = 380.0, 250.0
 SMALL = Metrics(part_width=15.0, part_height=19.0, symbol=11.0, lead=3.0, terminal=0.0)
@@ -356,18 +356,18 @@ def _table(judged: Judged) -> list[TableRow]:
         )
         for p in solution.parts
     ]
-    for number, (stated, amps) in enumerate(
-        zip(judged.loads, solution.load_amps, strict=False), start=1
-    ):
-        volts = solution.voltages[stated.load.at]
+    for number, stated in enumerate(judged.loads):
+        counted = number < len(solution.load_amps)  # beside a resistance it is only compared
+        volts = solution.voltages[stated.load.at] if counted else None
+        amps = solution.load_amps[number] if counted else None
         rows.append(
             TableRow(
-                name=f"load L{number}",
+                name=f"load L{number + 1}",
                 role="load",
                 resistance=_figure(stated.load.ohms, OHM, 6, trim=True),
                 voltage=_figure(volts, VOLT),
                 current=_figure(amps, AMPERE),
-                power=_figure(volts * amps, WATT),
+                power=_figure(None if volts is None or amps is None else volts * amps, WATT),
             )
         )
     if driven:

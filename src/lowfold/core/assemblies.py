@@ -28,8 +28,8 @@ IntArray = npt.NDArray[np.int64]
 NEAR: Final = 0.05
 #: Fewer outer choices than this are not worth narrowing.
 FEW: Final = 5_000
-#: Raw hits taken per wanted candidate at first: one arrangement has up to twelve readings.
-READINGS: Final = 12
+#: Raw hits taken per wanted candidate at first: most arrangements have a few readings.
+READINGS: Final = 5
 #: Relative error that computing one resistance in floats may leave.
 ROUNDING: Final = 1e-12
 

@@ -36,7 +36,9 @@ FloatArray = npt.NDArray[np.float64]
 IntArray = npt.NDArray[np.int64]
 Number = TypeVar("Number", float, Fraction)
 
-MOST_PER_LEG: Final = 1  #: parts, so far
+MOST_PER_LEG: Final = 2  #: parts
+#: Distinct values for legs of two parts: E96 over seven decades has 673, its legs 453,000.
+MOST_PAIRED: Final = 700
 MOST_LISTED: Final = 500
 #: Rounding allowance when a bound is turned into a run of the table; what it lets in is
 #: judged again, exactly.
@@ -71,10 +73,16 @@ class DividerNeed:
     def __post_init__(self) -> None:
         if self.max_per_leg > MOST_PER_LEG:
             msg = (
-                f"max_parts_per_leg is {self.max_per_leg}; legs of up to {MOST_PER_LEG} part "
+                f"max_parts_per_leg is {self.max_per_leg}; legs of up to {MOST_PER_LEG} parts "
                 "are searched"
             )
             raise TooLargeError(msg, field="max_parts_per_leg")
+        if self.max_per_leg > 1 and len(self.pool.ohms) > MOST_PAIRED:
+            msg = (
+                f"{len(self.pool.ohms)} values are more than the {MOST_PAIRED} searched for legs "
+                "of two parts: narrow the range or use one part per leg"
+            )
+            raise TooLargeError(msg, field="values")
         if self.limit > MOST_LISTED:
             msg = f"limit is {self.limit}; at most {MOST_LISTED} candidates are listed"
             raise TooLargeError(msg, field="limit")
@@ -358,7 +366,7 @@ def _shortlist(legs: _Legs) -> Iterator[tuple[int, int]]:
     reach, bound = 1, math.inf
     while everything > wanted:
         u, v = legs.best_of_each(start, stop, reach)
-        u, v = np.unique(np.stack((u, v)), axis=1)
+        u, v = np.divmod(np.unique(u * len(legs.lower.ohms) + v), len(legs.lower.ohms))
         valid = legs.valid(u, v)
         costs = legs.cost(u[valid], v[valid])
         if len(costs) >= wanted:

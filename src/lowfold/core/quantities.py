@@ -12,6 +12,7 @@ import math
 import re
 from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
+from functools import lru_cache
 from typing import Final, NoReturn
 
 from lowfold.core.errors import QuantityError
@@ -286,6 +287,7 @@ def _significant(number: Decimal, digits: int) -> Decimal:
     return rounded
 
 
+@lru_cache(maxsize=8192)
 def write_code(ohms: float) -> str:
     """Write a resistance as its letter code, exactly: 4700.0 is `4k7`, 0.47 is `0R47`.
 

@@ -19,7 +19,7 @@
   </h2>
   {#if choice}
     <div
-      class="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_minmax(0,326px)] gap-4 pt-2 {stale
+      class="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_minmax(0,306px)] gap-4 pt-2 {stale
         ? 'saturate-0'
         : ''}"
     >
