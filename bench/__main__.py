@@ -13,7 +13,8 @@ import numpy.typing as npt
 from lowfold.core.box import Box, Supply
 from lowfold.core.circuit import build_circuit
 from lowfold.core.combine import Pool, table
-from lowfold.core.divider_search import DividerNeed, search_divider
+from lowfold.core.divider import DividerNeed
+from lowfold.core.divider_search import search_divider
 from lowfold.core.notation import read_network
 from lowfold.core.preferred import series_values
 from lowfold.core.resistance_search import ResistanceNeed, search_resistance

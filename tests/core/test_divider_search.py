@@ -8,7 +8,8 @@ from fractions import Fraction
 import pytest
 
 from lowfold.core.combine import PLENTY, Pool
-from lowfold.core.divider_search import Divider, DividerNeed, loaded_output, search_divider
+from lowfold.core.divider import DividerNeed, loaded_output
+from lowfold.core.divider_search import Divider, search_divider
 from lowfold.core.errors import DomainError, TooLargeError
 from lowfold.core.network import resistance, write_network
 from lowfold.core.preferred import series_values

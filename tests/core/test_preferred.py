@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from lowfold.core.errors import DomainError
-from lowfold.core.preferred import SERIES, mantissas, nearest_values, read_series, series_values
+from lowfold.core.preferred import SERIES, mantissas, read_series, series_values
 
 #: IEC 60063 table, from memory; as integers of three digits.
 E24 = "100 110 120 130 150 160 180 200 220 240 270 300 330 360 390 430 470 510 560 620 680 750 820 910"
@@ -72,7 +72,3 @@ def test_series_text_is_read_in_any_writing() -> None:
 def test_ranges_that_make_no_sense_are_refused() -> None:
     with pytest.raises(DomainError, match="not inside 1 mΩ to 1 GΩ with its lower end first"):
         series_values(["E24"], 10.0, 1.0)
-
-
-def test_nearest_values_are_by_ratio() -> None:
-    assert nearest_values(series_values(["E12"]), 1000.0, 3).tolist() == [820.0, 1000.0, 1200.0]

@@ -21,7 +21,8 @@ from lowfold.api.fields import (
 )
 from lowfold.api.problems import responses
 from lowfold.api.values import Values
-from lowfold.core.divider_search import Divider, DividerNeed, search_divider
+from lowfold.core.divider import DividerNeed
+from lowfold.core.divider_search import Divider, search_divider
 from lowfold.core.network import write_network
 
 __all__ = ["router"]

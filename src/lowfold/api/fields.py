@@ -31,8 +31,6 @@ __all__ = [
     "Ask",
     "Coefficient",
     "Degrees",
-    "LoadOhms",
-    "NonZeroVolts",
     "Ohms",
     "PositiveAmps",
     "PositiveVolts",
@@ -117,10 +115,8 @@ _ALLOWANCE = _quantity(FRACTION, 0.0, 10.0)
 _STRESS = _quantity(FRACTION, 0.0, 1.0, above=True)
 
 Ohms = Annotated[float, *_OHMS]
-LoadOhms = Ohms
 SourceOhms = Annotated[float, *_SOURCE]
 Volts = Annotated[float, *_VOLTS]
-NonZeroVolts = Volts
 PositiveVolts = Annotated[float, *_POSITIVE_VOLTS]
 Amps = Annotated[float, *_AMPS]
 PositiveAmps = Annotated[float, *_POSITIVE_AMPS]

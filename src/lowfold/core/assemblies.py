@@ -38,9 +38,7 @@ ROUNDING: Final = 1e-12
 class _Form:
     """One way of putting an outer choice and a pair together."""
 
-    first: IntArray  #: outer choice: rows of the table of singles or of pairs
-    second: IntArray | None  #: the inner single part, where there is one
-    need: FloatArray  #: the pair that would hit the target; 0 or inf where none can
+    need: FloatArray  #: per outer choice, the pair that would hit the target; 0 or inf if none can
     whole: Callable[[IntArray, FloatArray], FloatArray]  #: of outer choices and pairs, Ω
     build: Callable[[int, int], Element]  #: of an outer choice and a row of pairs
 
@@ -88,8 +86,6 @@ def _pair_with(outer: Table, rows: IntArray, pairs: Table, join: _Join, wanted: 
     ohms = outer.ohms[rows]
     in_series = join is chain
     return _Form(
-        first=rows,
-        second=None,
         need=_less(wanted, ohms) if in_series else _beside_need(wanted, ohms),
         whole=lambda i, p: ohms[i] + p if in_series else _beside(ohms[i], p),
         build=lambda i, row: join([outer.network(int(rows[i])), pairs.network(row)]),
@@ -123,8 +119,6 @@ def _part_and_pair(
         return outer([one, inside])
 
     return _Form(
-        first=first,
-        second=second,
         need=need,
         whole=lambda i, p: v[i] + _beside(c[i], p) if in_series else _beside(v[i], c[i] + p),
         build=build,

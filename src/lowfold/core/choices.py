@@ -9,7 +9,8 @@ from typing import Final, Literal
 
 from lowfold.core.brief import DividerBrief, ResistanceBrief
 from lowfold.core.combine import Pool
-from lowfold.core.divider_search import DividerNeed, search_divider
+from lowfold.core.divider import DividerNeed
+from lowfold.core.divider_search import search_divider
 from lowfold.core.gates import Judged, judge_divider, judge_resistance
 from lowfold.core.network import Element, number_parts, write_network
 from lowfold.core.preferred import series_values

@@ -80,12 +80,6 @@ class Table:
         second = Part(self.pool.ohms[self.right[row]])
         return chain([second, first]) if self.join[row] == SERIES else group([first, second])
 
-    def values_used(self, row: int) -> list[int]:
-        """Return the pool positions combination `row` takes, one per part."""
-        if self.join[row] == SINGLE:
-            return [int(self.left[row])]
-        return [int(self.left[row]), int(self.right[row])]
-
     def hottest_watts(self, volts: FloatArray) -> FloatArray:
         """Return the power of each combination's hottest part, (n,) in W.
 

@@ -1,9 +1,7 @@
 """The dividers of standard parts nearest to an output voltage under its load.
 
-For a given upper leg the loaded output rises steadily with the lower leg. So every demand on the
-output (an accepted error, a current bound, “at least as good as the best so far”) leaves one run of
-neighbours in the sorted table of lower legs, found by bisection: nothing is skipped, and nothing
-outside a run has to be looked at (docs/search.md).
+The runs of `divider_legs` hold every pair that can be among the best: nothing is skipped, and
+nothing outside a run has to be looked at (docs/search.md).
 """
 
 from __future__ import annotations
@@ -12,13 +10,13 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 from fractions import Fraction
-from typing import Final, Literal, TypeVar
+from typing import Final
 
 import numpy as np
-import numpy.typing as npt
 
-from lowfold.core.combine import SINGLE, Pool, Table, table
-from lowfold.core.errors import DomainError, TooLargeError
+from lowfold.core.combine import Table, table
+from lowfold.core.divider import DividerNeed, loaded_output
+from lowfold.core.divider_legs import SLACK, Legs
 from lowfold.core.network import (
     Chain,
     Element,
@@ -30,83 +28,12 @@ from lowfold.core.network import (
     write_network,
 )
 
-__all__ = ["Divider", "DividerNeed", "DividerResult", "loaded_output", "search_divider"]
+__all__ = ["Divider", "DividerResult", "search_divider"]
 
-FloatArray = npt.NDArray[np.float64]
-IntArray = npt.NDArray[np.int64]
-Number = TypeVar("Number", float, Fraction)
-
-MOST_PER_LEG: Final = 2  #: parts
-#: Distinct values for legs of two parts: E96 over seven decades has 673, its legs 453,000.
-MOST_PAIRED: Final = 700
-MOST_LISTED: Final = 500
-#: Rounding allowance when a bound is turned into a run of the table; what it lets in is
-#: judged again, exactly.
-SLACK: Final = 1e-12
 #: Output resistance that breaks ties: stiff enough for a converter's input, light enough for a
 #: battery (common practice).
 COMFORTABLE_OHMS: Final = 10e3
 TIES: Final = 3  #: equally good pairs judged per listed candidate
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class DividerNeed:
-    """A wanted output and what a divider must keep to."""
-
-    supply_volts: float
-    target_volts: float
-    pool: Pool
-    low_volts: float = 0.0  #: at the divider's other end
-    supply_tolerance: float = 0.0
-    source_ohms: float = 0.0  #: in series with the supply
-    load_ohms: float | None = None  #: from the tap to 0 V
-    load_amps: float | None = None
-    max_per_leg: int = 1
-    tolerance: float = 0.01  #: of each part
-    min_amps: float | None = None  #: drawn from the supply, nominal, loaded
-    max_amps: float | None = None
-    max_output_ohms: float | None = None  #: Thévenin, source included
-    within: float | None = None
-    limit: int = 20
-    prefer: Literal["nearest", "worst_case", "least_current"] = "nearest"
-
-    def __post_init__(self) -> None:
-        if self.max_per_leg > MOST_PER_LEG:
-            msg = (
-                f"max_parts_per_leg is {self.max_per_leg}; legs of up to {MOST_PER_LEG} parts "
-                "are searched"
-            )
-            raise TooLargeError(msg, field="max_parts_per_leg")
-        if self.max_per_leg > 1 and len(self.pool.ohms) > MOST_PAIRED:
-            msg = (
-                f"{len(self.pool.ohms)} values are more than the {MOST_PAIRED} searched for legs "
-                "of two parts: narrow the range or use one part per leg"
-            )
-            raise TooLargeError(msg, field="values")
-        if self.limit > MOST_LISTED:
-            msg = f"limit is {self.limit}; at most {MOST_LISTED} candidates are listed"
-            raise TooLargeError(msg, field="limit")
-        if self.low_volts >= self.supply_volts:
-            msg = (
-                f"the other end at {self.low_volts:g} V is not below the supply of "
-                f"{self.supply_volts:g} V: give the higher of the two as supply_v"
-            )
-            raise DomainError(msg, field="low_v")
-        if self.target_volts == 0:
-            msg = "a target of 0 V has no relative error: give a target other than 0 V"
-            raise DomainError(msg, field="target_v")
-        if self.load_ohms is not None and self.load_amps is not None:
-            msg = "a load is a resistance or a current: give one of load_ohm and load_a"
-            raise DomainError(msg, field="load_a")
-        if None not in (self.min_amps, self.max_amps) and self.min_amps > self.max_amps:  # type: ignore[operator]
-            msg = "min_current_a is above max_current_a"
-            raise DomainError(msg, field="min_current_a")
-
-    @property
-    def least_volts(self) -> float:
-        """Return what the output must stay above: the low end, and 0 V to feed a current load."""
-        fed = self.load_amps is not None and self.load_amps > 0 and self.target_volts > 0
-        return max(self.low_volts, 0.0) if fed else self.low_volts
 
 
 @dataclass(frozen=True, slots=True)
@@ -133,201 +60,6 @@ class DividerResult:
     reason: str | None
 
 
-def loaded_output(
-    upper: Number,
-    lower: Number,
-    supply: Number,
-    low: Number,
-    siemens: Number,
-    amps: Number,
-) -> Number:
-    """Return the tap's voltage under its load, V.
-
-    Vout = (VH·GU + VL·GL − I)/(GU + GL + Gload), the node equation of the tap. A current load draws
-    only while the tap stays above 0 V, else it holds the tap at 0 V.
-
-    Parameters
-    ----------
-    upper, lower : Ω, the source resistance counted into the upper leg
-    supply, low : V at the two ends
-    siemens, amps : the load from the tap to 0 V
-    """
-    driven = supply / upper + low / lower
-    total = 1 / upper + 1 / lower + siemens
-    if driven <= 0:
-        return driven / total
-    return max(driven - amps, type(driven)(0)) / total
-
-
-class _Legs:
-    """One pairing of leg tables and the figures of `need` over it, vectorised."""
-
-    def __init__(self, need: DividerNeed, upper: Table, lower: Table) -> None:
-        self.need, self.upper, self.lower = need, upper, lower
-        self.above = upper.ohms + need.source_ohms
-        self.siemens = 0.0 if need.load_ohms is None else 1 / need.load_ohms
-        # Below 0 V a current load draws nothing, and candidates lie near the target.
-        self.amps = (need.load_amps or 0.0) if need.target_volts > 0 else 0.0
-
-    def output(self, u: IntArray, v: IntArray, sign: int = 0) -> FloatArray:
-        """Return outputs of the pairs (u, v), every tolerance pushing the way of `sign`, (n,) V."""
-        need = self.need
-        up = 1 / (self.upper.ohms[u] * (1 - sign * need.tolerance) + need.source_ohms)
-        down = 1 / (self.lower.ohms[v] * (1 + sign * need.tolerance))
-        supply = self._supply(sign)
-        driven = supply * up + need.low_volts * down
-        left = np.where(driven > 0, np.maximum(driven - self.amps, 0.0), driven)
-        out: FloatArray = left / (up + down + self.siemens)
-        return out
-
-    def _supply(self, sign: int) -> float:
-        return self.need.supply_volts + sign * abs(
-            self.need.supply_volts * self.need.supply_tolerance
-        )
-
-    def lower_for(self, volts: FloatArray | float, sign: int = 0) -> FloatArray:
-        """Return the lower leg that brings each upper leg's output to `volts`, (n,) Ω.
-
-        Infinite where even no lower leg leaves the output below `volts`; 0 where it always lies
-        above. The inverse of `output` in the lower leg.
-        """
-        need = self.need
-        up = 1 / (self.upper.ohms * (1 - sign * need.tolerance) + need.source_ohms)
-        excess = (self._supply(sign) - volts) * up - volts * self.siemens - self.amps
-        over = np.asarray(volts - need.low_volts)
-        with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
-            ohms = np.where(excess > 0, over / excess, np.inf)
-        ohms = np.where(over <= 0, 0.0, ohms)
-        return ohms / (1 + sign * need.tolerance)
-
-    def runs(self, low: FloatArray | float, high: FloatArray | float) -> tuple[IntArray, IntArray]:
-        """Return the run [start, stop) of lower legs from `low` to `high` Ω for each upper leg."""
-        size = self.upper.ohms.shape
-        start = np.searchsorted(self.lower.ohms, np.broadcast_to(low, size) * (1 - SLACK), "left")
-        stop = np.searchsorted(self.lower.ohms, np.broadcast_to(high, size) * (1 + SLACK), "right")
-        return start, np.maximum(start, stop)
-
-    def allowed(self) -> tuple[IntArray, IntArray]:
-        """Return each upper leg's run of lower legs that keep to every stated bound."""
-        need = self.need
-        low = self.lower_for(np.nextafter(need.least_volts, math.inf))
-        high = np.full(len(self.above), np.inf)
-        if need.within is not None:
-            half = need.within * abs(need.target_volts)
-            low = np.maximum(low, self.lower_for(need.target_volts - half))
-            high = np.minimum(high, self.lower_for(need.target_volts + half))
-        if need.max_amps is not None:
-            low = np.maximum(low, self.lower_for(need.supply_volts - need.max_amps * self.above))
-        if need.min_amps is not None:
-            most = need.supply_volts - need.min_amps * self.above
-            high = np.where(most <= need.low_volts, -1.0, np.minimum(high, self.lower_for(most)))
-        if need.max_output_ohms is not None:
-            short = 1 / need.max_output_ohms - 1 / self.above
-            with np.errstate(divide="ignore"):
-                high = np.where(short > 0, np.minimum(high, 1 / short), high)
-        return self.runs(low, high)
-
-    def current(self, u: IntArray, v: IntArray) -> FloatArray:
-        amps: FloatArray = (self.need.supply_volts - self.output(u, v)) / self.above[u]
-        return amps
-
-    def cost(self, u: IntArray, v: IntArray) -> FloatArray:
-        """Return what the preference makes small, (n,): V away from the target, or A."""
-        if self.need.prefer == "least_current":
-            return self.current(u, v)
-        target = self.need.target_volts
-        if self.need.prefer == "nearest":
-            return np.abs(self.output(u, v) - target)
-        return np.maximum(self.output(u, v, 1) - target, target - self.output(u, v, -1))
-
-    def best_of_each(
-        self, start: IntArray, stop: IntArray, reach: int
-    ) -> tuple[IntArray, IntArray]:
-        """Return for each upper leg with a run the lower legs about its best, (k,) pairs."""
-        u = np.flatnonzero(stop > start)
-        first, last = start[u], stop[u] - 1
-        if self.need.prefer == "least_current":
-            at = last  # the current falls as the lower leg rises
-        elif self.need.prefer == "nearest":
-            at = np.searchsorted(self.lower.ohms, self.lower_for(self.need.target_volts)[u])
-        else:
-            at = self._turning_point(u, first, last)
-        pairs = [np.clip(at + step, first, last) for step in range(-reach, reach)]
-        return np.tile(u, len(pairs)), np.concatenate(pairs)
-
-    def _turning_point(self, u: IntArray, first: IntArray, last: IntArray) -> IntArray:
-        """Bisect for the first lower leg whose high corner is further off than its low one."""
-        target = self.need.target_volts
-        low, high = first.copy(), last + 1
-        while (low < high).any():
-            middle = np.minimum((low + high) // 2, last)
-            beyond = self.output(u, middle, 1) - target >= target - self.output(u, middle, -1)
-            open_ = low < high
-            high = np.where(open_ & beyond, middle, high)
-            low = np.where(open_ & ~beyond, middle + 1, low)
-        return low
-
-    def valid(self, u: IntArray, v: IntArray) -> npt.NDArray[np.bool_]:
-        """Return which pairs (u, v) keep every stated bound and are in stock, (n,).
-
-        A figure on its bound but for rounding keeps it.
-        """
-        need, volts = self.need, self.output(u, v)
-        amps = (need.supply_volts - volts) / self.above[u]
-        kept = (volts > need.least_volts) & self.in_stock(u, v)
-        if need.within is not None:
-            off = np.abs(volts / need.target_volts - 1)
-            kept &= off <= need.within + SLACK
-        if need.max_amps is not None:
-            kept &= amps <= need.max_amps * (1 + SLACK)
-        if need.min_amps is not None:
-            kept &= amps >= need.min_amps * (1 - SLACK)
-        if need.max_output_ohms is not None:
-            seen = 1 / (1 / self.above[u] + 1 / self.lower.ohms[v])
-            kept &= seen <= need.max_output_ohms * (1 + SLACK)
-        return kept
-
-    def in_stock(self, u: IntArray, v: IntArray) -> npt.NDArray[np.bool_]:
-        """Return which pairs (u, v) the pool has enough parts for, (n,)."""
-        pool = self.need.pool
-        if not pool.counted:
-            return np.ones(len(u), dtype=np.bool_)
-        slots = []
-        for leg, rows in ((self.upper, u), (self.lower, v)):
-            slots.append(leg.left[rows])
-            slots.append(np.where(leg.join[rows] == SINGLE, -1, leg.right[rows]))
-        counts = np.asarray(pool.counts)
-        enough = np.ones(len(u), dtype=np.bool_)
-        for slot in slots:
-            taken = sum((slot == other).astype(np.int64) for other in slots)
-            enough &= (slot < 0) | (taken <= counts[slot])
-        return enough
-
-    @property
-    def rounding(self) -> float:
-        """Return by how much two equal costs may differ in floats: V, or A.
-
-        Without a second supply or a current load the output is a product of positive sums, so its
-        rounding is relative to itself; otherwise it is relative to what cancels.
-        """
-        if self.need.prefer == "least_current":
-            return 0.0
-        cancels = 2 * abs(self.need.low_volts) + (abs(self.need.supply_volts) if self.amps else 0.0)
-        return SLACK * (abs(self.need.target_volts) + cancels)
-
-    def at_most(self, cost: float) -> tuple[IntArray, IntArray]:
-        """Return each upper leg's run of lower legs that cost at most `cost`."""
-        target, loose = self.need.target_volts, cost * (1 + SLACK) + self.rounding
-        if self.need.prefer == "least_current":
-            lower = self.lower_for(self.need.supply_volts - cost * (1 + SLACK) * self.above)
-            return self.runs(lower, np.inf)
-        sign = 1 if self.need.prefer == "worst_case" else 0
-        # A starved low corner stays at 0 V, so beyond that depth it bounds nothing.
-        starved = self.amps > 0 and target - loose <= 0
-        least = 0.0 if starved else self.lower_for(target - loose, -sign)
-        return self.runs(least, self.lower_for(target + loose, sign))
-
-
 def search_divider(need: DividerNeed) -> DividerResult:
     """Return the best dividers for `need`, exactly.
 
@@ -343,7 +75,7 @@ def search_divider(need: DividerNeed) -> DividerResult:
     ranked: list[tuple[tuple[object, ...], Divider]] = []
     searched = 0
     for upper, lower in _leg_tables(need):
-        legs = _Legs(need, upper, lower)
+        legs = Legs(need, upper, lower)
         searched += len(upper.ohms) * len(lower.ohms)
         ranked.extend(_judge(need, upper, u, lower, v) for u, v in _shortlist(legs))
     ranked.sort(key=lambda r: r[0])
@@ -357,7 +89,7 @@ def _leg_tables(need: DividerNeed) -> Iterator[tuple[Table, Table]]:
         yield table(need.pool, up), table(need.pool, down)
 
 
-def _shortlist(legs: _Legs) -> Iterator[tuple[int, int]]:
+def _shortlist(legs: Legs) -> Iterator[tuple[int, int]]:
     """Yield every pair that can be among the best `limit`, ties included."""
     start, stop = legs.allowed()
     everything = int((stop - start).sum())

@@ -19,10 +19,8 @@ from lowfold.core.errors import DomainError
 __all__ = [
     "DEFAULT_RANGE",
     "SERIES",
-    "USUAL_TOLERANCE",
     "WIDEST_RANGE",
     "mantissas",
-    "nearest_values",
     "read_series",
     "series_values",
 ]
@@ -35,16 +33,6 @@ E24: Final = (
     *(330, 360, 390, 430, 470, 510, 560, 620, 680, 750, 820, 910),
 )
 SERIES: Final = ("E3", "E6", "E12", "E24", "E48", "E96", "E192")
-#: Tolerance each series was laid out for, a fraction (IEC 60063, from memory).
-USUAL_TOLERANCE: Final[dict[str, float]] = {
-    "E3": 0.4,
-    "E6": 0.2,
-    "E12": 0.1,
-    "E24": 0.05,
-    "E48": 0.02,
-    "E96": 0.01,
-    "E192": 0.005,
-}
 DEFAULT_RANGE: Final = (1.0, 10e6)  #: Ω, common practice
 WIDEST_RANGE: Final = (1e-3, 1e9)  #: Ω, what a request may ask for
 
@@ -116,9 +104,3 @@ def series_values(
         )
         raise DomainError(msg, field="min_ohm")
     return _values(names, float(low), float(high))
-
-
-def nearest_values(values: FloatArray, ohms: float, count: int) -> FloatArray:
-    """Return the `count` entries of rising `values` nearest to `ohms` by ratio, rising."""
-    order = np.argsort(np.abs(np.log(values / ohms)), kind="stable")[:count]
-    return np.sort(values[order])

@@ -1,0 +1,105 @@
+"""A divider: what is wanted of one, and the voltage at its loaded tap."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import Final, Literal, TypeVar
+
+from lowfold.core.combine import Pool
+from lowfold.core.errors import DomainError, TooLargeError
+
+__all__ = ["DividerNeed", "loaded_output"]
+
+Number = TypeVar("Number", float, Fraction)
+
+MOST_PER_LEG: Final = 2  #: parts
+#: Distinct values for legs of two parts: E96 over seven decades has 673, its legs 453,000.
+MOST_PAIRED: Final = 700
+MOST_LISTED: Final = 500
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DividerNeed:
+    """A wanted output and what a divider must keep to."""
+
+    supply_volts: float
+    target_volts: float
+    pool: Pool
+    low_volts: float = 0.0  #: at the divider's other end
+    supply_tolerance: float = 0.0
+    source_ohms: float = 0.0  #: in series with the supply
+    load_ohms: float | None = None  #: from the tap to 0 V
+    load_amps: float | None = None
+    max_per_leg: int = 1
+    tolerance: float = 0.01  #: of each part
+    min_amps: float | None = None  #: drawn from the supply, nominal, loaded
+    max_amps: float | None = None
+    max_output_ohms: float | None = None  #: Thévenin, source included
+    within: float | None = None
+    limit: int = 20
+    prefer: Literal["nearest", "worst_case", "least_current"] = "nearest"
+
+    def __post_init__(self) -> None:
+        if self.max_per_leg > MOST_PER_LEG:
+            msg = (
+                f"max_parts_per_leg is {self.max_per_leg}; legs of up to {MOST_PER_LEG} parts "
+                "are searched"
+            )
+            raise TooLargeError(msg, field="max_parts_per_leg")
+        if self.max_per_leg > 1 and len(self.pool.ohms) > MOST_PAIRED:
+            msg = (
+                f"{len(self.pool.ohms)} values are more than the {MOST_PAIRED} searched for legs "
+                "of two parts: narrow the range or use one part per leg"
+            )
+            raise TooLargeError(msg, field="values")
+        if self.limit > MOST_LISTED:
+            msg = f"limit is {self.limit}; at most {MOST_LISTED} candidates are listed"
+            raise TooLargeError(msg, field="limit")
+        if self.low_volts >= self.supply_volts:
+            msg = (
+                f"the other end at {self.low_volts:g} V is not below the supply of "
+                f"{self.supply_volts:g} V: give the higher of the two as supply_v"
+            )
+            raise DomainError(msg, field="low_v")
+        if self.target_volts == 0:
+            msg = "a target of 0 V has no relative error: give a target other than 0 V"
+            raise DomainError(msg, field="target_v")
+        if self.load_ohms is not None and self.load_amps is not None:
+            msg = "a load is a resistance or a current: give one of load_ohm and load_a"
+            raise DomainError(msg, field="load_a")
+        if None not in (self.min_amps, self.max_amps) and self.min_amps > self.max_amps:  # type: ignore[operator]
+            msg = "min_current_a is above max_current_a"
+            raise DomainError(msg, field="min_current_a")
+
+    @property
+    def least_volts(self) -> float:
+        """Return what the output must stay above: the low end, and 0 V to feed a current load."""
+        fed = self.load_amps is not None and self.load_amps > 0 and self.target_volts > 0
+        return max(self.low_volts, 0.0) if fed else self.low_volts
+
+
+def loaded_output(
+    upper: Number,
+    lower: Number,
+    supply: Number,
+    low: Number,
+    siemens: Number,
+    amps: Number,
+) -> Number:
+    """Return the tap's voltage under its load, V.
+
+    Vout = (VH·GU + VL·GL − I)/(GU + GL + Gload), the node equation of the tap. A current load draws
+    only while the tap stays above 0 V, else it holds the tap at 0 V.
+
+    Parameters
+    ----------
+    upper, lower : Ω, the source resistance counted into the upper leg
+    supply, low : V at the two ends
+    siemens, amps : the load from the tap to 0 V
+    """
+    driven = supply / upper + low / lower
+    total = 1 / upper + 1 / lower + siemens
+    if driven <= 0:
+        return driven / total
+    return max(driven - amps, type(driven)(0)) / total
