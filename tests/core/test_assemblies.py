@@ -1,5 +1,6 @@
-"""Three and four parts against an enumeration that knows nothing of pairs or tables."""
+"""Up to six parts against an enumeration that knows nothing of pairs, tables or contexts."""
 
+import functools
 import itertools
 import random
 from collections import Counter
@@ -8,9 +9,10 @@ from fractions import Fraction
 import numpy as np
 import pytest
 
-from lowfold.core.assemblies import arrangements
+from lowfold.core.assemblies import arrangements, nearest_assemblies
 from lowfold.core.combine import PLENTY, Pool
-from lowfold.core.network import canonical, write_network
+from lowfold.core.contexts import Drive
+from lowfold.core.network import canonical, part_watts, resistance, write_network
 from lowfold.core.notation import Netlist, read_text
 from lowfold.core.preferred import series_values
 from lowfold.core.resistance_search import ResistanceNeed, search_resistance
@@ -29,6 +31,7 @@ def joined(kind: str, one: Shape, two: Shape) -> Shape:
     return ohms, (kind, *sorted(items, key=repr))
 
 
+@functools.cache
 def shapes(values: tuple[float, ...]) -> set[Shape]:
     """Every series–parallel arrangement of exactly these parts, by splitting them in two."""
     if len(values) == 1:
@@ -76,7 +79,85 @@ def test_candidates_are_the_nearest_of_all_arrangements(seed: int) -> None:
 @pytest.mark.parametrize("parts", [1, 2, 3, 4])
 def test_the_number_of_arrangements_is_counted_right(count: int, parts: int) -> None:
     pool = Pool.plenty(VALUES[:count])
-    assert arrangements(pool, parts) == len(every(pool, parts))
+    assert arrangements(count, parts) == len(every(pool, parts))
+
+
+def ohms_of(shape: tuple[object, ...]) -> Fraction:
+    kind, *items = shape
+    if kind == "part":
+        return Fraction(repr(items[0]))
+    inner = [ohms_of(i) for i in items]  # type: ignore[arg-type]
+    return sum(inner, Fraction(0)) if kind == "+" else 1 / sum((1 / r for r in inner), Fraction(0))
+
+
+def hottest(shape: tuple[object, ...], volts: Fraction) -> Fraction:
+    """What the hottest part takes with `volts` across the whole, by unfolding."""
+    kind, *items = shape
+    if kind == "part":
+        return volts**2 / ohms_of(shape)
+    if kind == "|":
+        return max(hottest(i, volts) for i in items)  # type: ignore[arg-type]
+    amps = volts / ohms_of(shape)
+    return max(hottest(i, amps * ohms_of(i)) for i in items)  # type: ignore[arg-type]
+
+
+@pytest.mark.parametrize("seed", range(40))
+def test_power_limits_and_parts_in_place_leave_the_nearest_of_what_is_allowed(seed: int) -> None:
+    rng = random.Random(seed)
+    values = sorted(rng.sample(VALUES, rng.randint(1, 4)))
+    pool, parts = Pool.plenty(values), rng.choice([1, 2, 3, 4])
+    target = Fraction(repr(10 ** rng.uniform(-0.5, 3.3)))
+    fixed = rng.choice([None, 12.0, 350.0])
+    drive = rng.choice(["across_volts", "through_amps"])
+    level = Fraction(repr(10 ** rng.uniform(-1, 1.5)))
+    allowed = Fraction(repr(10 ** rng.uniform(-2, 1)))
+    wholes = []
+    for size in range(1, parts + 1):
+        for ohms, shape in every(pool, size):
+            for join in ("alone",) if fixed is None else ("+", "|"):
+                beside = Fraction(repr(fixed)) if fixed else Fraction(0)
+                whole = ohms + beside if join == "+" else ohms
+                whole = 1 / (1 / ohms + 1 / beside) if join == "|" else whole
+                volts = level if drive == "across_volts" else level * whole
+                own = volts * ohms / whole if join == "+" else volts
+                if hottest(shape, own) <= allowed:
+                    wholes.append(abs(whole / target - 1))
+    need = ResistanceNeed(
+        target_ohms=float(target), pool=pool, max_parts=parts, limit=25, fixed_ohms=fixed,
+        part_watts=float(allowed) * 2, stress=0.5, **{drive: float(level)},  # type: ignore[arg-type]
+    )  # fmt: skip
+    found = search_resistance(need).candidates
+    assert [abs(c.error) for c in found] == [float(e) for e in sorted(wholes)[:25]]
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_five_and_six_parts_of_a_small_stock(seed: int) -> None:
+    rng = random.Random(100 + seed)
+    values = rng.sample(VALUES, 2 if seed % 2 else 3)
+    pool = Pool.stock({v: rng.choice([1, 2, 3, 4, PLENTY]) for v in values})
+    parts = 5 if len(values) == 3 else 6
+    target = Fraction(repr(10 ** rng.uniform(0, 3)))
+    need = ResistanceNeed(target_ohms=float(target), pool=pool, max_parts=parts, limit=30)
+    found = search_resistance(need)
+    errors = sorted(
+        abs(ohms / target - 1) for size in range(1, parts + 1) for ohms, _ in every(pool, size)
+    )
+    assert [abs(c.error) for c in found.candidates] == [float(e) for e in errors[:30]]
+
+
+def test_a_dense_series_under_a_power_limit_keeps_every_part_cool() -> None:
+    # The same search without the limit, what is too hot struck out afterwards.
+    pool = Pool.plenty(series_values(["E12"], 1.0, 1e4))
+    drive = Drive(0.3, volts=10.0)
+    found = nearest_assemblies(pool, 3, 123.4, 3, drive=drive)
+    free = nearest_assemblies(pool, 3, 123.4, 3000)
+    cool = [
+        abs(resistance(net) / 123.4 - 1)
+        for _, net in free
+        if max(w for _, w in part_watts(net, 10.0)) <= 0.3
+    ]
+    limited = sorted(abs(resistance(net) / 123.4 - 1) for _, net in found)
+    assert limited[:3] == pytest.approx(sorted(cool)[:3], rel=1e-9)
 
 
 def test_45_ohms_from_20_and_50_ohm_parts() -> None:

@@ -22,7 +22,7 @@ from lowfold.api.fields import (
 from lowfold.api.problems import responses
 from lowfold.api.values import Values
 from lowfold.core.ratings import STRESS
-from lowfold.core.resistance_search import MOST_PARTS, ResistanceNeed, search_resistance
+from lowfold.core.resistance_search import MOST_SERIES_PARTS, ResistanceNeed, search_resistance
 
 __all__ = ["router"]
 
@@ -45,7 +45,7 @@ class ResistanceAsk(Ask):
     target_ohm: Ohms
     values: Values = Field(default_factory=lambda: Values(series=["E24"]))
     max_parts: Annotated[int, Field(ge=1, strict=True)] = Field(
-        2, description=f"Parts per combination, 1 to {MOST_PARTS}"
+        2, description=f"Parts per combination: 1 to {MOST_SERIES_PARTS}, to 6 from a stock of at most 20 values"
     )
     tolerance: Tolerance = Field(0.01, description="Of each part")
     limit: Annotated[int, Field(ge=1, strict=True)] = 20

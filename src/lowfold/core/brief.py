@@ -27,7 +27,7 @@ from lowfold.core.quantities import (
     write,
 )
 from lowfold.core.ratings import Rating, read_rating
-from lowfold.core.resistance_search import MOST_PARTS
+from lowfold.core.resistance_search import MOST_SERIES_PARTS
 
 __all__ = [
     "BRIEFS",
@@ -216,8 +216,8 @@ def _count(text: str) -> tuple[Any, str]:
     word = text.strip().lower()
     names = {"one": "1", "two": "2", "three": "3", "four": "4"}
     word = names.get(word, word)
-    if not re.fullmatch(r"[0-9]{1,3}", word) or not 1 <= int(word) <= MOST_PARTS:
-        msg = f"“{text.strip()}” is not how many parts: write 1 to {MOST_PARTS}"
+    if not re.fullmatch(r"[0-9]{1,3}", word) or not 1 <= int(word) <= MOST_SERIES_PARTS:
+        msg = f"“{text.strip()}” is not how many parts: write 1 to {MOST_SERIES_PARTS}"
         raise DomainError(msg)
     return int(word), word
 

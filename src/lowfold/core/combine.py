@@ -1,41 +1,52 @@
-"""What parts are at hand and what one or two of them make: sorted tables the searches look up.
+"""What parts are at hand and what a few of them make: sorted tables the searches look up.
 
-A table holds every distinct combination of exactly one size once: for two parts, each unordered
-pair in series and in parallel. Sorted by resistance, it answers “what lies nearest to x” by
-bisection, and larger searches meet in the middle over two tables.
+A table holds every distinct combination of exactly one size once. Sorted by resistance, it answers
+“what lies nearest to x” by bisection, and larger searches meet in the middle over two tables.
 """
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property
+from threading import RLock
 from typing import Final
 
 import numpy as np
 import numpy.typing as npt
+from cachetools import LRUCache, cached
 
 from lowfold.core.errors import DomainError
 from lowfold.core.network import Element, Part, chain, group
 
-__all__ = ["PLENTY", "SINGLE", "Pool", "Table", "around", "table"]
+__all__ = ["PARALLEL", "PLENTY", "SERIES", "SINGLE", "Pool", "Table", "table"]
 
 FloatArray = npt.NDArray[np.float64]
 IntArray = npt.NDArray[np.int32]
 BoolArray = npt.NDArray[np.bool_]
+JoinArray = npt.NDArray[np.uint8]
 
 PLENTY: Final = 2**30  #: count of a part there is no lack of
 SINGLE, SERIES, PARALLEL = 0, 1, 2
-#: Resistances nearer than this are one value computed in two ways.
-SAME: Final = 1e-12
+#: Bytes the cached tables may hold together.
+CACHED_BYTES: Final = 400_000_000
+#: Smallest level of a table (see `Table.levels`).
+LEAST_LEVEL: Final = 64
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Pool:
     """Values at hand, rising, with how many there are of each."""
 
     ohms: tuple[float, ...]
     counts: tuple[int, ...]
+
+    @cached_property
+    def _hash(self) -> int:
+        return hash((self.ohms, self.counts))
+
+    def __hash__(self) -> int:  # a pool is looked up at every row that becomes a network
+        return self._hash
 
     @staticmethod
     def plenty(values: Sequence[float] | FloatArray) -> Pool:
@@ -55,86 +66,193 @@ class Pool:
         kept = sorted(item for item in counts.items() if item[1] > 0)
         return Pool(tuple(o for o, _ in kept), tuple(c for _, c in kept))
 
-    @property
+    @cached_property
     def counted(self) -> bool:
         """Whether any value can run out."""
         return any(count < PLENTY for count in self.counts)
 
+    def in_stock(self, leaves: IntArray) -> BoolArray:
+        """Return which combinations there are enough parts for, (n,).
 
-@dataclass(frozen=True, slots=True)
+        Parameters
+        ----------
+        leaves : (n, parts) ndarray of int
+            Positions in the pool of each combination's parts.
+        """
+        if not self.counted:
+            return np.ones(len(leaves), dtype=np.bool_)
+        counts = np.asarray(self.counts, dtype=np.int64)
+        enough: BoolArray = np.ones(len(leaves), dtype=np.bool_)
+        for column in range(leaves.shape[1]):
+            alike = (leaves == leaves[:, column : column + 1]).sum(axis=1)
+            enough &= alike <= counts[leaves[:, column]]
+        return enough
+
+
+@dataclass(frozen=True, eq=False)
 class Table:
-    """Combinations of exactly `parts` parts from a pool, sorted by resistance."""
+    """Combinations of exactly `parts` parts from a pool, sorted by resistance.
+
+    A combination of several parts joins row `left` of the table of `split` parts with row `right`
+    of the table of the other parts; of a pair, `left` is the smaller value.
+    """
 
     pool: Pool
     parts: int
     ohms: FloatArray  #: (n,) rising, Ω
-    left: IntArray  #: (n,) position of the first value in the pool
-    right: IntArray  #: (n,) position of the second; equal to `left` in a table of single parts
-    join: npt.NDArray[np.uint8]  #: (n,) SINGLE, SERIES or PARALLEL
+    left: IntArray  #: (n,)
+    right: IntArray  #: (n,); equal to `left` in a table of single parts
+    join: JoinArray  #: (n,) SINGLE, SERIES or PARALLEL
+    split: JoinArray  #: (n,) parts in the left one
+
+    @property
+    def nbytes(self) -> int:
+        """Return the bytes held once every derived column is filled in."""
+        return len(self.ohms) * (8 + 4 + 4 + 1 + 1 + 4 * self.parts + 8 + 8)
 
     def network(self, row: int) -> Element:
-        """Return combination `row`, larger part first in series, smaller first in parallel."""
-        first = Part(self.pool.ohms[self.left[row]])
-        if self.join[row] == SINGLE:
-            return first
-        second = Part(self.pool.ohms[self.right[row]])
+        """Return combination `row`, larger value first in series, smaller first in parallel."""
+        if self.parts == 1:
+            return Part(self.pool.ohms[row])
+        split = int(self.split[row])
+        first = table(self.pool, split).network(int(self.left[row]))
+        second = table(self.pool, self.parts - split).network(int(self.right[row]))
         return chain([second, first]) if self.join[row] == SERIES else group([first, second])
 
-    def hottest_watts(self, volts: FloatArray) -> FloatArray:
-        """Return the power of each combination's hottest part, (n,) in W.
+    @cached_property
+    def leaves(self) -> IntArray:
+        """Positions in the pool of each combination's parts, (n, parts)."""
+        if self.parts == 1:
+            return self.left[:, None]
+        found = np.empty((len(self.ohms), self.parts), dtype=np.int32)
+        for split, rows in self._by_split():
+            found[rows, :split] = table(self.pool, split).leaves[self.left[rows]]
+            found[rows, split:] = table(self.pool, self.parts - split).leaves[self.right[rows]]
+        return found
 
-        Parameters
-        ----------
-        volts : (n,) ndarray of float64
-            Voltage across each combination, V.
+    @cached_property
+    def share(self) -> FloatArray:
+        """Share of each combination's power that its hottest part takes, (n,), 1 for one part.
+
+        In series power divides as resistance, in parallel as conductance.
         """
-        low = np.asarray(self.pool.ohms)[self.left]  # left is the smaller of a pair
-        high = np.asarray(self.pool.ohms)[self.right]
-        # In series the larger part is the hotter, in parallel the smaller; alone, V²/R.
-        in_series = volts**2 * high / (low + high) ** 2
-        hottest: FloatArray = np.where(self.join == SERIES, in_series, volts**2 / low)
-        return hottest
+        if self.parts == 1:
+            return np.ones(len(self.ohms))
+        found = np.empty(len(self.ohms))
+        for split, rows in self._by_split():
+            whole = self.ohms[rows]
+            of_two = []
+            for size, place in ((split, self.left[rows]), (self.parts - split, self.right[rows])):
+                side = table(self.pool, size)
+                ratio = side.ohms[place] / whole
+                taken = np.where(self.join[rows] == SERIES, ratio, 1 / ratio)
+                of_two.append(taken * side.share[place])
+            found[rows] = np.maximum(*of_two)
+        return found
+
+    @cached_property
+    def levels(self) -> tuple[FloatArray, tuple[npt.NDArray[np.intp], ...]]:
+        """The combinations whose power is spread most evenly: half of all, a quarter, and so on.
+
+        Returns
+        -------
+        edges : (k,) ndarray of float64
+            The largest `share` in each level, rising; the last level holds all.
+        rows : k arrays
+            Rows of each level, rising, so that their resistances rise too.
+        """
+        order = np.argsort(self.share, kind="stable")
+        sizes = [len(order)]
+        while sizes[-1] >= 2 * LEAST_LEVEL:
+            sizes.append(sizes[-1] // 2)
+        rows = tuple(np.sort(order[:size]) for size in reversed(sizes))
+        edges = np.array([self.share[order[size - 1]] for size in reversed(sizes)])
+        return edges, rows
+
+    def _by_split(self) -> Iterator[tuple[int, npt.NDArray[np.intp]]]:
+        for split in np.unique(self.split):
+            yield int(split), np.flatnonzero(self.split == split)
 
 
-@lru_cache(maxsize=8)
+@cached(LRUCache(CACHED_BYTES, getsizeof=lambda found: found.nbytes), lock=RLock())
 def table(pool: Pool, parts: int) -> Table:
-    """Return the table of exactly `parts` parts (1 or 2), sorted; cached for the latest pools."""
+    """Return the table of exactly `parts` parts, sorted; cached for the latest pools."""
     ohms = np.asarray(pool.ohms, dtype=np.float64)
     if parts == 1:
         places = np.arange(len(ohms), dtype=np.int32)
-        return _frozen(pool, 1, ohms, places, places, np.zeros(len(ohms), dtype=np.uint8))
+        none = np.zeros(len(ohms), dtype=np.uint8)
+        return _frozen(Table(pool, 1, ohms, places, places, none, none + np.uint8(1)))
+    if parts == 2:
+        return _sorted(pool, 2, [_pairs(pool, ohms, kind) for kind in (SERIES, PARALLEL)])
+    composed = [
+        _composed(pool, parts, split, kind)
+        for kind in (SERIES, PARALLEL)
+        for split in range(parts - 1, 0, -1)
+    ]
+    return _sorted(pool, parts, composed)
+
+
+#: Columns of a table in the making: Ω, left, right, join, split.
+_Columns = tuple[FloatArray, IntArray, IntArray, int, int]
+
+
+def _pairs(pool: Pool, ohms: FloatArray, kind: int) -> _Columns:
     left, right = (side.astype(np.int32) for side in np.triu_indices(len(ohms)))
     twice = (left != right) | (np.asarray(pool.counts, dtype=np.int64)[left] >= 2)
     left, right = left[twice], right[twice]
-    total = ohms[left] + ohms[right]
-    both = np.concatenate((total, ohms[left] * ohms[right] / total))
-    join = np.repeat(np.array([SERIES, PARALLEL], dtype=np.uint8), len(total))
-    order = np.argsort(both, kind="stable")
-    first, second = (np.concatenate((side, side))[order] for side in (left, right))
-    return _frozen(pool, 2, both[order], first, second, join[order])
+    return _joined(ohms[left], ohms[right], kind), left, right, kind, 1
 
 
-def _frozen(
-    pool: Pool,
-    parts: int,
-    ohms: FloatArray,
-    left: IntArray,
-    right: IntArray,
-    join: npt.NDArray[np.uint8],
-) -> Table:
-    for array in (ohms, left, right, join):
-        array.setflags(write=False)
-    return Table(pool, parts, ohms, left, right, join)
+def _joined(one: FloatArray, two: FloatArray, kind: int) -> FloatArray:
+    return one + two if kind == SERIES else one * two / (one + two)
 
 
-def around(rising: FloatArray, wanted: float, count: int) -> slice:
-    """Return where the `count` entries below and above `wanted` stand, ties at the ends included.
+def _composed(pool: Pool, parts: int, split: int, kind: int) -> _Columns:
+    """Join components of `split` parts with rests whose components are no greater.
 
-    Any quantity monotonic in the entries has its `count` nearest to the value at `wanted` here.
+    A component of a chain is no chain itself, and dually; ordering components by size and row
+    makes every multiset of them appear once.
     """
-    middle = int(np.searchsorted(rising, wanted))
-    start, stop = max(middle - count, 0), min(middle + count, len(rising))
-    if start < stop:
-        start = int(np.searchsorted(rising, rising[start] * (1 - SAME)))
-        stop = int(np.searchsorted(rising, rising[stop - 1] * (1 + SAME), side="right"))
-    return slice(start, stop)
+    big, rest = table(pool, split), table(pool, parts - split)
+    components = np.flatnonzero(big.join != kind)
+    size, top = _greatest(rest, kind)
+    fits = (size[None, :] < split) | (
+        (size[None, :] == split) & (top[None, :] <= components[:, None])
+    )
+    first, right = np.nonzero(fits)
+    left = components[first]
+    leaves = np.concatenate((big.leaves[left], rest.leaves[right]), axis=1)
+    kept = pool.in_stock(leaves)
+    left, right = left[kept], right[kept]
+    ohms = _joined(big.ohms[left], rest.ohms[right], kind)
+    return ohms, left.astype(np.int32), right.astype(np.int32), kind, split
+
+
+def _greatest(found: Table, kind: int) -> tuple[IntArray, IntArray]:
+    """Return size and row of each combination's greatest component when joined by `kind`."""
+    rows = np.arange(len(found.ohms), dtype=np.int32)
+    whole = np.full(len(rows), found.parts, dtype=np.int32)
+    if found.parts == 1:
+        return whole, rows
+    inside = found.join == kind
+    size = np.where(inside, found.split.astype(np.int32), whole)
+    # Of a pair the greater is on the right; of more it was put on the left.
+    greatest = found.right if found.parts == 2 else found.left
+    return size, np.where(inside, greatest, rows)
+
+
+def _sorted(pool: Pool, parts: int, columns: Sequence[_Columns]) -> Table:
+    ohms = np.concatenate([c[0] for c in columns])
+    order = np.argsort(ohms, kind="stable")
+    left, right = (np.concatenate([c[k] for c in columns])[order] for k in (1, 2))
+    join, split = (
+        np.concatenate([np.full(len(c[0]), c[k], dtype=np.uint8) for c in columns])[order]
+        for k in (3, 4)
+    )
+    return _frozen(Table(pool, parts, ohms[order], left, right, join, split))
+
+
+def _frozen(found: Table) -> Table:
+    for array in (found.ohms, found.left, found.right, found.join, found.split):
+        array.setflags(write=False)
+    return found

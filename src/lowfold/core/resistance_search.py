@@ -1,24 +1,18 @@
 """The combinations of standard parts nearest to a resistance nobody makes.
 
-Exact: every combination of each size is in a sorted table, the ones nearest to the target are the
-neighbours of the target in it, and their order is decided in integers, not in floats
-(docs/search.md).
+Exact: `assemblies` meets every combination that can be among the nearest, and their order is
+decided in ratios of integers, not in floats (docs/search.md).
 """
 
 from __future__ import annotations
 
-import math
-from collections import Counter
-from collections.abc import Iterator
 from dataclasses import dataclass
 from fractions import Fraction
 from typing import Final, Literal
 
-import numpy as np
-import numpy.typing as npt
-
 from lowfold.core.assemblies import arrangements, nearest_assemblies
-from lowfold.core.combine import Pool, Table, around, table
+from lowfold.core.combine import SERIES, Pool
+from lowfold.core.contexts import MOST_PARTS, Drive
 from lowfold.core.errors import DomainError, TooLargeError
 from lowfold.core.network import (
     Element,
@@ -31,7 +25,7 @@ from lowfold.core.network import (
 )
 
 __all__ = [
-    "MOST_PARTS",
+    "MOST_SERIES_PARTS",
     "Combination",
     "Frontier",
     "ResistanceNeed",
@@ -39,14 +33,12 @@ __all__ = [
     "search_resistance",
 ]
 
-FloatArray = npt.NDArray[np.float64]
-
-MOST_PARTS: Final = 4  #: per combination
-LARGEST_TABLE: Final = 2  #: parts; larger combinations meet in the middle over tables
+FEW_VALUES: Final = 20  #: distinct values that up to `MOST_PARTS` parts are searched from
 MOST_LISTED: Final = 500
+MOST_SERIES_PARTS: Final = 4  #: per combination of a whole series
 #: Distinct values, by parts per combination: E24 ∪ E192 has 2,461 over the widest range and
 #: 1,436 over seven decades.
-MOST_VALUES: Final = {1: 10_000, 2: 3000, 3: 1500, 4: 1500}
+MOST_VALUES: Final = {1: 10_000, 2: 3000, 3: 1500, 4: 1500, 5: 20, 6: 20}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -67,8 +59,12 @@ class ResistanceNeed:
     fixed_ohms: float | None = None  #: a part already in place
 
     def __post_init__(self) -> None:
-        if self.max_parts > MOST_PARTS:
-            msg = f"max_parts is {self.max_parts}; combinations of up to {MOST_PARTS} are searched"
+        few = len(self.pool.ohms) <= FEW_VALUES
+        if self.max_parts > (most_parts := MOST_PARTS if few else MOST_SERIES_PARTS):
+            msg = (
+                f"max_parts is {self.max_parts}; combinations of up to {most_parts} are searched "
+                f"({MOST_PARTS} from at most {FEW_VALUES} values)"
+            )
             raise TooLargeError(msg, field="max_parts")
         if len(self.pool.ohms) > (most := MOST_VALUES[self.max_parts]):
             msg = (
@@ -76,9 +72,6 @@ class ResistanceNeed:
                 f"{self.max_parts} parts: narrow the range or use fewer parts"
             )
             raise TooLargeError(msg, field="values")
-        if self.max_parts > LARGEST_TABLE and self.part_watts is not None:
-            msg = f"a power limit is searched for up to {LARGEST_TABLE} parts so far"
-            raise TooLargeError(msg, field="max_parts")
         if self.limit > MOST_LISTED:
             msg = f"limit is {self.limit}; at most {MOST_LISTED} candidates are listed"
             raise TooLargeError(msg, field="limit")
@@ -95,6 +88,13 @@ class ResistanceNeed:
         if self.part_watts is not None and not driven:
             msg = "part_rating_w needs across_v or through_a to tell what the parts take"
             raise DomainError(msg, field="part_rating_w")
+
+    @property
+    def drive(self) -> Drive | None:
+        """What the whole is driven by and each part may take, if powers are limited."""
+        if self.part_watts is None:
+            return None
+        return Drive(self.stress * self.part_watts, self.across_volts, self.through_amps)
 
 
 @dataclass(frozen=True, slots=True)
@@ -144,10 +144,6 @@ class _Ranked:
         return (*first, self.distinct, size, self.found.expression)
 
 
-#: How X, the chosen parts, stands to the part in place: alone, in series with it, beside it.
-_Join = Literal["alone", "series", "parallel"]
-
-
 def search_resistance(need: ResistanceNeed) -> ResistanceResult:
     """Return the best combinations for `need`, exactly.
 
@@ -165,13 +161,15 @@ def search_resistance(need: ResistanceNeed) -> ResistanceResult:
     best: list[_Ranked] = []
     fewest = need.prefer == "fewest"
     for parts in range(1, need.max_parts + 1):
-        if parts <= LARGEST_TABLE:
-            rows = table(need.pool, parts)
-            searched += len(rows.ohms) * len(_joins(need))
-            near = _looked_up(need, rows)
-        else:
-            searched += arrangements(need.pool, parts) * len(_joins(need))
-            near = _met(need, parts)
+        searched += arrangements(len(need.pool.ohms), parts) * (1 if need.fixed_ohms is None else 2)
+        near = nearest_assemblies(
+            need.pool,
+            parts,
+            need.target_ohms,
+            need.limit,
+            fixed=need.fixed_ohms,
+            drive=need.drive,
+        )
         of_size = [_rank(need, join, parts, chosen) for join, chosen in near]
         of_size.sort(key=lambda r: r.key(fewest=False))
         best.extend(of_size[:1])
@@ -185,58 +183,7 @@ def search_resistance(need: ResistanceNeed) -> ResistanceResult:
     )
 
 
-def _joins(need: ResistanceNeed) -> tuple[_Join, ...]:
-    return ("alone",) if need.fixed_ohms is None else ("series", "parallel")
-
-
-def _looked_up(need: ResistanceNeed, every: Table) -> Iterator[tuple[_Join, Element]]:
-    """Yield the neighbours of the target in a sorted table, power limit kept, by join."""
-    for join in _joins(need):
-        whole = _whole(join, every.ohms, need.fixed_ohms or 0.0)
-        rows = np.arange(len(whole))
-        if need.part_watts is not None:
-            if need.across_volts is not None:
-                outer = np.full(len(whole), need.across_volts)
-            else:
-                outer = (need.through_amps or 0.0) * whole
-            volts = outer * every.ohms / whole if join == "series" else outer
-            allowed = need.stress * need.part_watts * (1 + 1e-12)
-            rows = np.flatnonzero(every.hottest_watts(volts) <= allowed)
-        place = around(whole[rows], need.target_ohms, need.limit)
-        for row in rows[place]:
-            yield join, every.network(int(row))
-
-
-def _met(need: ResistanceNeed, parts: int) -> Iterator[tuple[_Join, Element]]:
-    """Yield the arrangements of three or four parts that can be among the best, by join."""
-    counts = dict(zip(need.pool.ohms, need.pool.counts, strict=True))
-
-    def in_stock(network: Element) -> bool:
-        used = Counter(p.ohms for p in parts_of(network) if isinstance(p, Part))
-        return all(counts[ohms] >= count for ohms, count in used.items())
-
-    if not need.pool.ohms:
-        return
-    # The chosen parts make at least the smallest in parallel and at most the largest in series.
-    least, most = need.pool.ohms[0] / parts, need.pool.ohms[-1] * parts
-    for join in _joins(need):
-        wanted, fixed = need.target_ohms, need.fixed_ohms or 0.0
-        if join == "series":
-            wanted -= fixed
-        elif join == "parallel":
-            wanted = wanted * fixed / (fixed - wanted) if fixed > wanted else math.inf
-        wanted = min(max(wanted, least), most)
-        for chosen in nearest_assemblies(need.pool, parts, wanted, need.limit, in_stock):
-            yield join, chosen
-
-
-def _whole(join: _Join, ohms: FloatArray, fixed: float) -> FloatArray:
-    if join == "alone":
-        return ohms
-    return ohms + fixed if join == "series" else ohms * fixed / (ohms + fixed)
-
-
-def _rank(need: ResistanceNeed, join: _Join, parts: int, chosen: Element) -> _Ranked:
+def _rank(need: ResistanceNeed, join: int, parts: int, chosen: Element) -> _Ranked:
     """Put the chosen parts to the part in place, and judge the whole in exact ratios."""
     target, tolerance = (
         Fraction(repr(float(need.target_ohms))),
@@ -247,7 +194,7 @@ def _rank(need: ResistanceNeed, join: _Join, parts: int, chosen: Element) -> _Ra
     if need.fixed_ohms is not None:
         fixed = Part(need.fixed_ohms)
         inside = Fraction(repr(float(need.fixed_ohms)))
-        if join == "series":
+        if join == SERIES:
             network = chain([fixed, chosen])
             exact, low, high = (x + inside for x in (exact, low, high))
         else:
