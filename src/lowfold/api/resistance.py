@@ -45,7 +45,8 @@ class ResistanceAsk(Ask):
     target_ohm: Ohms
     values: Values = Field(default_factory=lambda: Values(series=["E24"]))
     max_parts: Annotated[int, Field(ge=1, strict=True)] = Field(
-        2, description=f"Parts per combination: 1 to {MOST_SERIES_PARTS}, to 6 from a stock of at most 20 values"
+        2,
+        description=f"Parts per combination: 1 to {MOST_SERIES_PARTS}, or 6 from a small stock",
     )
     tolerance: Tolerance = Field(0.01, description="Of each part")
     limit: Annotated[int, Field(ge=1, strict=True)] = 20

@@ -53,7 +53,7 @@ class Drive:
 
 @dataclass(frozen=True, slots=True)
 class _Step:
-    """One join of every context in a form: with `ohms`, of a table's rows or of the part in place."""
+    """One join of every context in a form, with rows of a table or with the part in place."""
 
     join: int
     ohms: FloatArray  #: (contexts,)

@@ -9,7 +9,7 @@ from typing import Final, Literal, TypeVar
 from lowfold.core.combine import Pool
 from lowfold.core.errors import DomainError, TooLargeError
 
-__all__ = ["DividerNeed", "loaded_output"]
+__all__ = ["DividerNeed", "check_pairing", "loaded_output"]
 
 Number = TypeVar("Number", float, Fraction)
 
@@ -41,21 +41,7 @@ class DividerNeed:
     prefer: Literal["nearest", "worst_case", "least_current"] = "nearest"
 
     def __post_init__(self) -> None:
-        if self.max_per_leg > MOST_PER_LEG:
-            msg = (
-                f"max_parts_per_leg is {self.max_per_leg}; legs of up to {MOST_PER_LEG} parts "
-                "are searched"
-            )
-            raise TooLargeError(msg, field="max_parts_per_leg")
-        if self.max_per_leg > 1 and len(self.pool.ohms) > MOST_PAIRED:
-            msg = (
-                f"{len(self.pool.ohms)} values are more than the {MOST_PAIRED} searched for legs "
-                "of two parts: narrow the range or use one part per leg"
-            )
-            raise TooLargeError(msg, field="values")
-        if self.limit > MOST_LISTED:
-            msg = f"limit is {self.limit}; at most {MOST_LISTED} candidates are listed"
-            raise TooLargeError(msg, field="limit")
+        check_pairing(self.pool, self.max_per_leg, self.limit, self.min_amps, self.max_amps)
         if self.low_volts >= self.supply_volts:
             msg = (
                 f"the other end at {self.low_volts:g} V is not below the supply of "
@@ -68,15 +54,39 @@ class DividerNeed:
         if self.load_ohms is not None and self.load_amps is not None:
             msg = "a load is a resistance or a current: give one of load_ohm and load_a"
             raise DomainError(msg, field="load_a")
-        if None not in (self.min_amps, self.max_amps) and self.min_amps > self.max_amps:  # type: ignore[operator]
-            msg = "min_current_a is above max_current_a"
-            raise DomainError(msg, field="min_current_a")
 
     @property
     def least_volts(self) -> float:
         """Return what the output must stay above: the low end, and 0 V to feed a current load."""
         fed = self.load_amps is not None and self.load_amps > 0 and self.target_volts > 0
         return max(self.low_volts, 0.0) if fed else self.low_volts
+
+
+def check_pairing(
+    pool: Pool, max_per_leg: int, limit: int, min_amps: float | None, max_amps: float | None
+) -> None:
+    """Refuse a search of two legs that passes a bound or contradicts itself.
+
+    Raises
+    ------
+    TooLargeError, DomainError
+        Naming the bound, or the field that is wrong.
+    """
+    if max_per_leg > MOST_PER_LEG:
+        msg = f"max_parts_per_leg is {max_per_leg}; legs of up to {MOST_PER_LEG} parts are searched"
+        raise TooLargeError(msg, field="max_parts_per_leg")
+    if max_per_leg > 1 and len(pool.ohms) > MOST_PAIRED:
+        msg = (
+            f"{len(pool.ohms)} values are more than the {MOST_PAIRED} searched for legs "
+            "of two parts: narrow the range or use one part per leg"
+        )
+        raise TooLargeError(msg, field="values")
+    if limit > MOST_LISTED:
+        msg = f"limit is {limit}; at most {MOST_LISTED} candidates are listed"
+        raise TooLargeError(msg, field="limit")
+    if min_amps is not None and max_amps is not None and min_amps > max_amps:
+        msg = "min_current_a is above max_current_a"
+        raise DomainError(msg, field="min_current_a")
 
 
 def loaded_output(

@@ -8,22 +8,18 @@ neighbours in the sorted table of lower legs, found by bisection (docs/search.md
 from __future__ import annotations
 
 import math
-from typing import Final
 
 import numpy as np
 import numpy.typing as npt
 
-from lowfold.core.combine import SINGLE, Table
+from lowfold.core.combine import Table
 from lowfold.core.divider import DividerNeed
+from lowfold.core.pairing import SLACK, both_in_stock, runs
 
-__all__ = ["SLACK", "Legs"]
+__all__ = ["Legs"]
 
 FloatArray = npt.NDArray[np.float64]
 IntArray = npt.NDArray[np.int64]
-
-#: Rounding allowance when a bound is turned into a run of the table; what it lets in is
-#: judged again.
-SLACK: Final = 1e-12
 
 
 class Legs:
@@ -69,10 +65,29 @@ class Legs:
 
     def runs(self, low: FloatArray | float, high: FloatArray | float) -> tuple[IntArray, IntArray]:
         """Return the run [start, stop) of lower legs from `low` to `high` Ω for each upper leg."""
-        size = self.upper.ohms.shape
-        start = np.searchsorted(self.lower.ohms, np.broadcast_to(low, size) * (1 - SLACK), "left")
-        stop = np.searchsorted(self.lower.ohms, np.broadcast_to(high, size) * (1 + SLACK), "right")
-        return start, np.maximum(start, stop)
+        return runs(self.lower.ohms, len(self.upper.ohms), low, high)
+
+    @property
+    def limit(self) -> int:
+        return self.need.limit
+
+    @property
+    def inner_ohms(self) -> FloatArray:
+        return self.lower.ohms
+
+    @property
+    def unit(self) -> float:
+        """Return what a ranked cost is counted in: errors are fractions of the target."""
+        return abs(self.need.target_volts) if self.need.prefer == "nearest" else 1.0
+
+    def off(self, u: IntArray, v: IntArray) -> FloatArray:
+        away: FloatArray = np.abs(self.output(u, v) - self.need.target_volts)
+        return away
+
+    def output_ohms(self, u: IntArray, v: IntArray) -> FloatArray:
+        """Return the Thévenin resistances at the tap, (n,) Ω."""
+        seen: FloatArray = 1 / (1 / self.above[u] + 1 / self.lower.ohms[v])
+        return seen
 
     def allowed(self) -> tuple[IntArray, IntArray]:
         """Return each upper leg's run of lower legs that keep to every stated bound."""
@@ -104,7 +119,7 @@ class Legs:
             return self.current(u, v)
         target = self.need.target_volts
         if self.need.prefer == "nearest":
-            return np.abs(self.output(u, v) - target)
+            return self.off(u, v)
         return np.maximum(self.output(u, v, 1) - target, target - self.output(u, v, -1))
 
     def best_of_each(
@@ -141,7 +156,7 @@ class Legs:
         """
         need, volts = self.need, self.output(u, v)
         amps = (need.supply_volts - volts) / self.above[u]
-        kept = (volts > need.least_volts) & self.in_stock(u, v)
+        kept = (volts > need.least_volts) & both_in_stock(need.pool, self.upper, u, self.lower, v)
         if need.within is not None:
             off = np.abs(volts / need.target_volts - 1)
             kept &= off <= need.within + SLACK
@@ -150,25 +165,8 @@ class Legs:
         if need.min_amps is not None:
             kept &= amps >= need.min_amps * (1 - SLACK)
         if need.max_output_ohms is not None:
-            seen = 1 / (1 / self.above[u] + 1 / self.lower.ohms[v])
-            kept &= seen <= need.max_output_ohms * (1 + SLACK)
+            kept &= self.output_ohms(u, v) <= need.max_output_ohms * (1 + SLACK)
         return kept
-
-    def in_stock(self, u: IntArray, v: IntArray) -> npt.NDArray[np.bool_]:
-        """Return which pairs (u, v) the pool has enough parts for, (n,)."""
-        pool = self.need.pool
-        if not pool.counted:
-            return np.ones(len(u), dtype=np.bool_)
-        slots = []
-        for leg, rows in ((self.upper, u), (self.lower, v)):
-            slots.append(leg.left[rows])
-            slots.append(np.where(leg.join[rows] == SINGLE, -1, leg.right[rows]))
-        counts = np.asarray(pool.counts)
-        enough = np.ones(len(u), dtype=np.bool_)
-        for slot in slots:
-            taken = sum((slot == other).astype(np.int64) for other in slots)
-            enough &= (slot < 0) | (taken <= counts[slot])
-        return enough
 
     @property
     def rounding(self) -> float:

@@ -10,13 +10,10 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 from fractions import Fraction
-from typing import Final
-
-import numpy as np
 
 from lowfold.core.combine import Table, table
 from lowfold.core.divider import DividerNeed, loaded_output
-from lowfold.core.divider_legs import SLACK, Legs
+from lowfold.core.divider_legs import Legs
 from lowfold.core.network import (
     Chain,
     Element,
@@ -27,13 +24,9 @@ from lowfold.core.network import (
     part_watts,
     write_network,
 )
+from lowfold.core.pairing import discomfort, shortlist
 
 __all__ = ["Divider", "DividerResult", "search_divider"]
-
-#: Output resistance that breaks ties: stiff enough for a converter's input, light enough for a
-#: battery (common practice).
-COMFORTABLE_OHMS: Final = 10e3
-TIES: Final = 3  #: equally good pairs judged per listed candidate
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,8 +70,10 @@ def search_divider(need: DividerNeed) -> DividerResult:
     for upper, lower in _leg_tables(need):
         legs = Legs(need, upper, lower)
         searched += len(upper.ohms) * len(lower.ohms)
-        ranked.extend(_judge(need, upper, u, lower, v) for u, v in _shortlist(legs))
-    ranked.sort(key=lambda r: r[0])
+        # The bound is a float and the costs are exact; rounding is the pairs' to allow for.
+        known = float(ranked[need.limit - 1][0][0]) if len(ranked) >= need.limit else math.inf  # type: ignore[arg-type]
+        found = (_judge(need, upper, u, lower, v) for u, v in shortlist(legs, known * legs.unit))
+        ranked = sorted([*ranked, *found], key=lambda r: r[0])
     candidates = tuple(divider for _, divider in ranked[: need.limit])
     return DividerResult(candidates, searched, None if candidates else _reason(need))
 
@@ -87,42 +82,6 @@ def _leg_tables(need: DividerNeed) -> Iterator[tuple[Table, Table]]:
     sizes = range(1, need.max_per_leg + 1)
     for up, down in sorted(((a, b) for a in sizes for b in sizes), key=sum):
         yield table(need.pool, up), table(need.pool, down)
-
-
-def _shortlist(legs: Legs) -> Iterator[tuple[int, int]]:
-    """Yield every pair that can be among the best `limit`, ties included."""
-    start, stop = legs.allowed()
-    everything = int((stop - start).sum())
-    wanted = legs.need.limit
-    # Any `wanted` pairs bound the cost of the best `wanted`; the nearer they are, the tighter.
-    reach, bound = 1, math.inf
-    while everything > wanted:
-        u, v = legs.best_of_each(start, stop, reach)
-        u, v = np.divmod(np.unique(u * len(legs.lower.ohms) + v), len(legs.lower.ohms))
-        valid = legs.valid(u, v)
-        costs = legs.cost(u[valid], v[valid])
-        if len(costs) >= wanted:
-            bound = float(np.partition(costs, wanted - 1)[wanted - 1])
-            break
-        if len(u) == everything:
-            break
-        reach *= 2
-    if bound < math.inf:
-        near = legs.at_most(bound)
-        start, stop = np.maximum(start, near[0]), np.minimum(stop, near[1])
-    lengths = np.maximum(stop - start, 0)
-    u = np.repeat(np.arange(len(lengths)), lengths)
-    v = np.arange(int(lengths.sum())) + np.repeat(start - np.cumsum(lengths) + lengths, lengths)
-    valid = legs.valid(u, v)
-    u, v = u[valid], v[valid]
-    if len(u) > TIES * wanted:
-        # Only exact ties are that many: a sum or a ratio that recurs in every decade.
-        coarse = np.round(legs.cost(u, v) / (legs.rounding + SLACK * bound))
-        output = 1 / (1 / legs.above[u] + 1 / legs.lower.ohms[v])
-        comfort = np.abs(np.log(output / COMFORTABLE_OHMS))
-        first = np.lexsort((comfort, coarse))[: TIES * wanted]
-        u, v = u[first], v[first]
-    yield from zip(u.tolist(), v.tolist(), strict=True)
 
 
 def _judge(
@@ -175,8 +134,8 @@ def _judge(
         "worst_case": max(highest - target, target - lowest),
         "least_current": drawn,
     }[need.prefer]
-    comfort = abs(math.log(output_ohms / COMFORTABLE_OHMS))
     parts = upper.parts + lower.parts
+    comfort = float(discomfort(output_ohms))
     return (cost, parts, abs(error), comfort, write_network(whole)), divider
 
 

@@ -1,0 +1,110 @@
+"""Arrays of equal parts: strings of s in series, p of them in parallel.
+
+An array of equal parts has R·s/p, and every part takes the same share of the power, so it is the
+way to share what no few parts can take (a dummy load out of 5 W parts; n × n parts have the
+resistance of one and n² times its power, common practice).
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import Final
+
+import numpy as np
+
+from lowfold.core.combine import Pool
+from lowfold.core.contexts import Drive
+from lowfold.core.network import Element, Part, chain, group
+
+__all__ = ["MOST_IN_ARRAY", "PartArray", "search_arrays"]
+
+MOST_IN_ARRAY: Final = 100  #: parts
+
+
+@dataclass(frozen=True, slots=True)
+class PartArray:
+    """One array; figures unrounded, nominal."""
+
+    ohms: float  #: of each part
+    in_series: int  #: parts in each string
+    in_parallel: int  #: strings
+    whole_ohms: float
+    error: float
+    part_watts: float  #: what each part takes
+
+    @property
+    def parts(self) -> int:
+        return self.in_series * self.in_parallel
+
+    @property
+    def network(self) -> Element:
+        """Return the array as strings in parallel, parts unnamed."""
+        string = chain([Part(self.ohms)] * self.in_series)
+        return group([string] * self.in_parallel)
+
+
+def search_arrays(
+    pool: Pool,
+    target_ohms: float,
+    drive: Drive,
+    *,
+    more_than: int = 0,
+    within: float | None = None,
+    limit: int = 20,
+    most: int = MOST_IN_ARRAY,
+) -> list[PartArray]:
+    """Return the best arrays of equal parts in which no part takes more than it may, exactly.
+
+    With `within` the fewest parts come first, otherwise the smallest |error|.
+
+    Parameters
+    ----------
+    more_than : int
+        Only arrays of more parts than this.
+    within : float, optional
+        Accepted |error|, a fraction.
+    """
+    values = np.asarray(pool.ohms)
+    target = Fraction(repr(float(target_ohms)))
+    found: list[tuple[tuple[object, ...], PartArray]] = []
+    if not len(values):
+        return []
+    for series in range(1, most + 1):
+        for parallel in range(1, most // series + 1):
+            parts = series * parallel
+            if parts <= more_than:
+                continue
+            # Each size's error is least beside the value that would hit; the nearest that are
+            # cool enough lie one way, where the whole takes less.
+            place = int(np.searchsorted(values, target_ohms * parallel / series))
+            for step in (-1, 1):
+                at = place - (step < 0)
+                while 0 <= at < len(values):
+                    one = _judged(pool, at, series, parallel, target, drive)
+                    if one is not None:
+                        size = one.parts
+                        error = abs(one.error)
+                        if within is None or error <= within * (1 + 1e-12):
+                            key = (error, size) if within is None else (size, error)
+                            found.append(((*key, series), one))
+                        break
+                    at += step
+    found.sort(key=lambda f: f[0])
+    return [one for _, one in found[:limit]]
+
+
+def _judged(
+    pool: Pool, at: int, series: int, parallel: int, target: Fraction, drive: Drive
+) -> PartArray | None:
+    """Return the array of one value if there are enough of it and none is too hot."""
+    parts = series * parallel
+    if pool.counts[at] < parts:
+        return None
+    ohms = pool.ohms[at]
+    whole = Fraction(repr(float(ohms))) * series / parallel
+    each = float(drive.whole_watts(np.array([float(whole)]))[0]) / parts
+    if not each <= drive.allowed_watts * (1 + 1e-12) or not math.isfinite(each):
+        return None
+    return PartArray(ohms, series, parallel, float(whole), float(whole / target - 1), each)
