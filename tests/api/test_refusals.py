@@ -11,9 +11,17 @@ from hypothesis import strategies as st
 ENDPOINTS: dict[str, dict[str, object]] = {
     "/api/resistance/search": {"target_ohm": "4k7", "values": {"series": ["E24"]}},
     "/api/divider/search": {"supply_v": 12, "target_v": 3.3, "values": {"series": ["E24"]}},
+    "/api/divider/feedback": {"reference_v": 0.8, "target_v": 3.3, "values": {"series": ["E24"]}},
+    "/api/ladder/search": {
+        "supply_v": 12,
+        "taps": [{"target_v": 8}, {"target_v": 3, "load_ohm": "10k"}],
+        "values": {"series": ["E12"]},
+    },
     "/api/network/solve": {"network": "1k + @A + 2k", "supply_v": 5},
     "/api/network/check": {"network": "1k + @A + 2k", "supply": {"v": 5}},
     "/api/sheet": {"kind": "divider", "brief": {}},
+    "/api/sheet/trades": {"kind": "divider", "brief": {}},
+    "/api/drawer/lines": {"ohm": "4k7", "count": 3},
     "/api/designs": {"name": "x", "kind": "divider", "brief": {}},
 }
 JUNK: list[object] = [
@@ -107,7 +115,7 @@ BOUNDS = [
     ("/api/resistance/search", {"limit": 100000}, "limit", "limit is 100000; at most 500 candidates are listed"),
     ("/api/resistance/search", {"tolerance": "100 %"}, "tolerance", "100 % is out of range: it must be at least 0 % and at most 100 %"),
     ("/api/resistance/search", {"target_ohm": "5 V"}, "target_ohm", "“5 V” is a voltage; wanted is a resistance, for instance 4k7"),
-    ("/api/resistance/search", {"values": {"series": ["E24"], "stock": []}}, "values", "give either series (for instance [“E24”]) or stock (a list of {ohm, count})"),
+    ("/api/resistance/search", {"values": {"series": ["E24"], "stock": []}}, "values", "give either series (for instance [“E24”]), or stock (a list of {ohm, count}), or drawer: true"),
     ("/api/resistance/search", {"values": {"series": ["E25"]}}, "series", "“E25” is not a series of preferred values: use E3, E6, E12, E24, E48, E96, E192"),
 ]  # fmt: skip
 

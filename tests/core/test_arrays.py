@@ -41,9 +41,7 @@ def test_n_by_n_equal_parts_have_the_resistance_of_one_and_share_the_power() -> 
     array = search_arrays(pool, 8.0, Drive(2.5, amps=1.5), within=0.0)[0]
     assert (array.in_series, array.in_parallel, array.whole_ohms) == (3, 3, 8.0)
     assert array.part_watts == pytest.approx(1.5**2 * 8 / 9)
-    assert write_network(array.network, refs=False) == (
-        "(8 + 8 + 8) || (8 + 8 + 8) || (8 + 8 + 8)"
-    )
+    assert write_network(array.network, refs=False) == ("(8 + 8 + 8) || (8 + 8 + 8) || (8 + 8 + 8)")
     assert resistance(array.network) == pytest.approx(8.0)
     assert [w for _, w in part_watts(array.network, 12.0)] == pytest.approx([2.0] * 9)
 

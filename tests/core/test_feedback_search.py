@@ -28,7 +28,9 @@ def every(need: FeedbackNeed) -> list[tuple[Fraction, ...]]:
     ref, pin, target = (exact(x) for x in (need.reference_volts, need.pin_amps, need.target_volts))
     found = []
     for upper, lower in itertools.product(legs, repeat=2):
-        used = Counter(p.ohms for leg in (upper, lower) for p in parts_of(leg) if isinstance(p, Part))
+        used = Counter(
+            p.ohms for leg in (upper, lower) for p in parts_of(leg) if isinstance(p, Part)
+        )
         if any(counts[v] < n for v, n in used.items()):
             continue
         up, down = exact_resistance(upper), exact_resistance(lower)
@@ -42,7 +44,9 @@ def every(need: FeedbackNeed) -> list[tuple[Fraction, ...]]:
             continue
         if need.min_amps is not None and amps < exact(need.min_amps):
             continue
-        if need.max_output_ohms is not None and up * down / (up + down) > exact(need.max_output_ohms):
+        if need.max_output_ohms is not None and up * down / (up + down) > exact(
+            need.max_output_ohms
+        ):
             continue
         corners = [
             regulated_output(up * (1 + a * exact(need.tolerance)), down * (1 + b * exact(need.tolerance)),
@@ -76,7 +80,7 @@ def test_candidates_are_the_best_of_all_pairs(seed: int) -> None:
         max_output_ohms=rng.choice([None, 8e3]),
         within=rng.choice([None, 0.1]),
         limit=rng.choice([1, 7]),
-        prefer=rng.choice(["nearest", "worst_case", "least_current"]),  # type: ignore[arg-type]
+        prefer=rng.choice(["nearest", "worst_case", "least_current"]),
     )
     found = search_feedback(need)
     expected = every(need)[: need.limit]
@@ -117,11 +121,11 @@ def test_a_strong_current_out_of_the_pin_turns_the_upper_leg_round() -> None:
 
 
 def test_an_output_at_the_reference_says_so() -> None:
-    need = FeedbackNeed(
-        reference_volts=1.2, target_volts=1.0, pool=Pool.plenty([1e3]), within=0.01
-    )
+    need = FeedbackNeed(reference_volts=1.2, target_volts=1.0, pool=Pool.plenty([1e3]), within=0.01)
     assert search_feedback(need).reason == (
         "a feedback pair sets an output above the reference of 1.2 V; 1 V is not above it"
     )
-    with pytest.raises(DomainError, match="the reference is above 0 V, for instance 0.8 V, got 0 V"):
+    with pytest.raises(
+        DomainError, match=r"the reference is above 0 V, for instance 0\.8 V, got 0 V"
+    ):
         FeedbackNeed(reference_volts=0.0, target_volts=1.0, pool=Pool.plenty([1e3]))

@@ -98,7 +98,9 @@ def test_extremes_are_at_the_corners_of_parts_and_supply() -> None:
     for ladder in search_ladder(need).candidates:
         every_corner = []
         for signs in itertools.product((-1, 1), repeat=4):
-            moved = LadderNeed(supply_volts=12.0 * (1 + signs[3] * 0.05), taps=need.taps, pool=need.pool)
+            moved = LadderNeed(
+                supply_volts=12.0 * (1 + signs[3] * 0.05), taps=need.taps, pool=need.pool
+            )
             ohms = tuple(r * (1 + s * 0.1) for r, s in zip(ladder.ohms, signs, strict=False))
             every_corner.append(solved(moved, ohms)[0])
         for k, tap in enumerate(ladder.taps):

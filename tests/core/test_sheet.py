@@ -4,9 +4,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from lowfold.core.brief import BRIEFS, BriefKind, DividerBrief, ResistanceBrief, read_brief
-from lowfold.core.choices import choices_for
-from lowfold.core.gates import Gate, judge_divider, judge_resistance
+from lowfold.core.needs.divider import DividerBrief, judge_divider
+from lowfold.core.needs.gates import Gate
+from lowfold.core.needs.kinds import KINDS, BriefKind, choices_for, read_brief
+from lowfold.core.needs.resistance import ResistanceBrief, judge_resistance
 from lowfold.core.network import Element
 from lowfold.core.notation import Netlist, read_text
 from lowfold.core.schematic import Metrics, draw
@@ -46,7 +47,7 @@ def gates_of(brief: DividerBrief | ResistanceBrief, text: str) -> dict[str, Gate
     return {g.name: g for g in judged.gates}
 
 
-@pytest.mark.parametrize("kind", BRIEFS)
+@pytest.mark.parametrize("kind", KINDS)
 def test_defaults_state_a_whole_need(kind: BriefKind) -> None:
     reading = read_brief(kind, {})
     assert reading.need is not None
@@ -56,13 +57,13 @@ def test_defaults_state_a_whole_need(kind: BriefKind) -> None:
 WRONG = [
     ("divider", {"target_v": "3k3"}, "target_v", "“3k3” is a resistance; wanted is a voltage, for instance 3V3"),
     ("divider", {"target_v": "15 V"}, "target_v", "a divider only lowers: write less than the supply's 14.4 V"),
-    ("divider", {"min_ohm": "2M"}, "max_ohm", "the largest part is below the smallest: write 2e+06 Ω or more"),
+    ("divider", {"min_ohm": "2M"}, "max_ohm", "the largest part is below the smallest: write 2 MΩ or more"),
     ("divider", {"low_c": "80"}, "high_c", "the hottest is below the coldest: write 80 °C or more"),
-    ("divider", {"values": "E25"}, "values", "“E25” is not a series of preferred values: use E3, E6, E12, E24, E48, E96, E192"),
+    ("divider", {"values": "E25"}, "values", "“E25” is not a series of preferred values: use E3, E6, E12, E24, E48, E96, E192; or write drawer for your own stock"),
     ("divider", {"within": "0 %"}, "within", "0 % does not fit here: it must be more than 0 % and at most 100 %"),
     ("divider", {"load": "3 V"}, "load", "“3 V” is a voltage; wanted is a resistance, for instance 4k7; a load is a resistance (200k) or a current (20 µA)"),
     ("divider", {"tolerance": "50 %", "tcr": "10000"}, "tcr", ""),
-    ("resistance", {"max_parts": "7"}, "max_parts", "“7” is not how many parts: write 1 to 4"),
+    ("resistance", {"max_parts": "7"}, "max_parts", "“7” is not how many parts: write 1 to 6"),
     ("resistance", {"use": "4k7"}, "use", "“4k7” is a resistance; wanted is a voltage, for instance 3V3; write the current through it (20 mA) or the voltage across it (5 V)"),
 ]  # fmt: skip
 
@@ -85,9 +86,9 @@ def test_tokens_are_shown_as_understood() -> None:
 
 
 @given(
-    st.sampled_from(["resistance", "divider"]),
+    st.sampled_from(list(KINDS)),
     st.dictionaries(
-        st.sampled_from([*BRIEFS["divider"], *BRIEFS["resistance"]]),
+        st.sampled_from([name for kind in KINDS.values() for name in kind.tokens]),
         st.text(max_size=12),
         max_size=4,
     ),
@@ -158,21 +159,22 @@ def test_a_loop_receiver_beside_its_input() -> None:
 def test_choices_are_ranked_as_preferred() -> None:
     brief = divider()
     nearest = choices_for(brief, "nearest").rows
-    assert [abs(c.error) for c in nearest] == sorted(abs(c.error) for c in nearest)
+    errors = [abs(c.governing.error) for c in nearest]
+    assert errors == sorted(errors)
     worst = choices_for(brief, "worst_case").rows
-    reach = [max(c.highest - 3, 3 - c.lowest) for c in worst]
+    reach = [max(c.governing.highest - 3, 3 - c.governing.lowest) for c in worst]
     assert reach == sorted(reach)
     least = choices_for(brief, "least_current").rows
-    assert all(abs(c.error) <= 0.03 for c in least)
+    assert all(abs(c.governing.error) <= 0.03 for c in least)
     drawn = [c.amps or 0.0 for c in least]
     assert drawn == sorted(drawn)
     assert max(drawn) <= 80e-6
 
 
 def test_advice_says_when_one_more_part_is_worth_it() -> None:
-    worth = choices_for(resistance(target_ohm="4321"), "nearest").advice
+    worth = choices_for(resistance(target_ohm="4321"), "nearest").found.advice
     assert worth == "a second part removes 0.46 % of error against 4.3 kΩ alone: worth it at 1 %"
-    hit = choices_for(resistance(target_ohm="4.3k"), "nearest").advice
+    hit = choices_for(resistance(target_ohm="4.3k"), "nearest").found.advice
     assert hit == "2 parts come no nearer than 1"
 
 
@@ -185,7 +187,9 @@ def test_how_a_design_stands() -> None:
     wrong = standing(build_sheet("divider", BUOY | {"target_v": "x"}))
     assert wrong.words == "brief not understood: wanted voltage"
     stray = standing(build_sheet("divider", BUOY, choice="1k + 2k"))
-    assert stray.words.startswith("choice does not fit: the network has no junction called “OUT”")
+    assert stray.words.startswith(
+        "the pinned choice does not fit: the network has no junction called “OUT”"
+    )
     broken = standing(build_sheet("divider", BUOY, choice="1k +"))
     assert broken.verdict is None
 

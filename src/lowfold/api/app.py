@@ -11,7 +11,18 @@ from fastapi import FastAPI
 from pydantic import BaseModel
 
 import lowfold
-from lowfold.api import check, designs, divider, problems, resistance, sheet, solve
+from lowfold.api import (
+    check,
+    designs,
+    divider,
+    drawer,
+    feedback,
+    ladder,
+    problems,
+    resistance,
+    sheet,
+    solve,
+)
 from lowfold.api.guards import BodyLimit, LocalOnly, StrictHeaders
 from lowfold.settings import Settings
 from lowfold.store.database import Database
@@ -59,7 +70,8 @@ def create_app(settings: Settings) -> FastAPI:
     )
     problems.install(app)
     designs.install(app)
-    for module in (resistance, divider, solve, check, sheet, designs):
+    drawer.install(app)
+    for module in (resistance, divider, feedback, ladder, solve, check, sheet, designs, drawer):
         app.include_router(module.router)
 
     @app.get("/api/health", tags=["health"])

@@ -4,17 +4,17 @@ from __future__ import annotations
 
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Depends, Path, Request, Response
+from fastapi import APIRouter, Path, Request, Response
 from fastapi.responses import JSONResponse
 from pydantic import Field
-from sqlalchemy.orm import Session
 
 from lowfold.api.fields import Answer, Ask
 from lowfold.api.problems import Problem, problem_response, responses
+from lowfold.api.sessions import DrawerDep, SessionDep
 from lowfold.api.sheet import BriefTexts, StandingAnswer, standing_answer, texts_of
-from lowfold.core.brief import BriefKind
+from lowfold.core.needs.kinds import BriefKind
+from lowfold.core.needs.parts import DrawerLine
 from lowfold.core.sheet import build_sheet
-from lowfold.store.database import Database
 from lowfold.store.designs import (
     NoSuchDesign,
     StaleDesign,
@@ -33,15 +33,6 @@ router = APIRouter(prefix="/api/designs", tags=["designs"])
 DesignId = Annotated[int, Path(ge=1, le=2**62)]
 
 
-def _session(request: Request) -> Any:
-    database: Database = request.app.state.database
-    with database.sessions() as session:
-        yield session
-
-
-SessionDep = Annotated[Session, Depends(_session)]
-
-
 class DesignFields(Ask):
     """What a user states about a design."""
 
@@ -57,9 +48,11 @@ class DesignFields(Ask):
     choice: str | None = Field(None, max_length=20_000, description="The network chosen")
     why: str = Field("", max_length=20_000, description="Why this one, for whoever reads it next")
 
-    def columns(self) -> dict[str, Any]:
+    def columns(self, drawer: tuple[DrawerLine, ...] = ()) -> dict[str, Any]:
         """Return the columns to store, with how the design stands worked out."""
-        built = build_sheet(self.kind, texts_of(self.brief), self.prefer, self.choice)
+        built = build_sheet(
+            self.kind, texts_of(self.brief), self.prefer, self.choice, drawer=drawer
+        )
         return {
             "name": self.name,
             "kind": self.kind,
@@ -128,9 +121,11 @@ def every_design(session: SessionDep) -> list[Design]:
 
 
 @router.post("", status_code=201, responses=responses(422))
-def new_design(ask: DesignFields, session: SessionDep, response: Response) -> Design:
+def new_design(
+    ask: DesignFields, session: SessionDep, drawer: DrawerDep, response: Response
+) -> Design:
     """Keep a new design."""
-    design = _answer(add_design(session, ask.columns()))
+    design = _answer(add_design(session, ask.columns(drawer)))
     response.headers["location"] = f"/api/designs/{design.id}"
     return design
 
@@ -145,9 +140,11 @@ def one_design(design_id: DesignId, session: SessionDep) -> Design:
     "/{design_id}",
     responses={**responses(404, 422), 409: {"model": StaleProblem, "description": "Stale"}},
 )
-def changed_design(design_id: DesignId, ask: DesignChange, session: SessionDep) -> Design:
+def changed_design(
+    design_id: DesignId, ask: DesignChange, session: SessionDep, drawer: DrawerDep
+) -> Design:
     """Replace a design, if the revision it was made from is still the stored one."""
-    return _answer(change_design(session, design_id, ask.revision, ask.columns()))
+    return _answer(change_design(session, design_id, ask.revision, ask.columns(drawer)))
 
 
 @router.delete("/{design_id}", status_code=204, responses=responses(404))

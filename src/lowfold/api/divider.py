@@ -20,9 +20,11 @@ from lowfold.api.fields import (
     Volts,
 )
 from lowfold.api.problems import responses
+from lowfold.api.sessions import DrawerDep
 from lowfold.api.values import Values
 from lowfold.core.divider import DividerNeed
 from lowfold.core.divider_search import Divider, search_divider
+from lowfold.core.needs.parts import DrawerLine
 from lowfold.core.network import write_network
 
 __all__ = ["router"]
@@ -64,11 +66,11 @@ class DividerAsk(Ask):
     limit: Annotated[int, Field(ge=1, strict=True)] = 20
     prefer: Literal["nearest", "worst_case", "least_current"] = "nearest"
 
-    def to_core(self) -> DividerNeed:
+    def to_core(self, drawer: tuple[DrawerLine, ...] = ()) -> DividerNeed:
         return DividerNeed(
             supply_volts=self.supply_v,
             target_volts=self.target_v,
-            pool=self.values.to_core(),
+            pool=self.values.to_core(drawer),
             low_volts=self.low_v,
             supply_tolerance=self.supply_tolerance,
             source_ohms=self.source_ohm,
@@ -125,9 +127,9 @@ class DividerAnswer(Answer):
 
 
 @router.post("/search", responses=responses(422))
-def search(ask: DividerAsk) -> DividerAnswer:
+def search(ask: DividerAsk, drawer: DrawerDep) -> DividerAnswer:
     """Find the best dividers for an output under its load, provably."""
-    found = search_divider(ask.to_core())
+    found = search_divider(ask.to_core(drawer))
     return DividerAnswer(
         candidates=[DividerCandidate.from_core(c) for c in found.candidates],
         exact=True,

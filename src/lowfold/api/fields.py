@@ -34,6 +34,7 @@ __all__ = [
     "Ohms",
     "PositiveAmps",
     "PositiveVolts",
+    "SignedAmps",
     "SourceOhms",
     "Stress",
     "Tolerance",
@@ -106,6 +107,7 @@ _SOURCE = _quantity(OHM, 0.0, MOST_OHMS)
 _VOLTS = _quantity(VOLT, -1e6, 1e6)
 _POSITIVE_VOLTS = _quantity(VOLT, 0.0, 1e6, above=True)
 _AMPS = _quantity(AMPERE, 0.0, 1e6)
+_SIGNED_AMPS = _quantity(AMPERE, -1e6, 1e6)
 _POSITIVE_AMPS = _quantity(AMPERE, 0.0, 1e6, above=True)
 _WATTS = _quantity(WATT, 0.0, 1e6, above=True)
 _DEGREES = _quantity(CELSIUS, -273.15, 1000.0)
@@ -119,6 +121,7 @@ SourceOhms = Annotated[float, *_SOURCE]
 Volts = Annotated[float, *_VOLTS]
 PositiveVolts = Annotated[float, *_POSITIVE_VOLTS]
 Amps = Annotated[float, *_AMPS]
+SignedAmps = Annotated[float, *_SIGNED_AMPS]
 PositiveAmps = Annotated[float, *_POSITIVE_AMPS]
 Watts = Annotated[float, *_WATTS]
 Degrees = Annotated[float, *_DEGREES]

@@ -20,7 +20,9 @@ from lowfold.api.fields import (
     Watts,
 )
 from lowfold.api.problems import responses
+from lowfold.api.sessions import DrawerDep
 from lowfold.api.values import Values
+from lowfold.core.needs.parts import DrawerLine
 from lowfold.core.ratings import STRESS
 from lowfold.core.resistance_search import MOST_SERIES_PARTS, ResistanceNeed, search_resistance
 
@@ -62,10 +64,10 @@ class ResistanceAsk(Ask):
     stress: Stress = Field(STRESS, description="Share of the rating that may be used")
     fixed_ohm: Ohms | None = Field(None, description="A measured part already in place")
 
-    def to_core(self) -> ResistanceNeed:
+    def to_core(self, drawer: tuple[DrawerLine, ...] = ()) -> ResistanceNeed:
         return ResistanceNeed(
             target_ohms=self.target_ohm,
-            pool=self.values.to_core(),
+            pool=self.values.to_core(drawer),
             max_parts=self.max_parts,
             tolerance=self.tolerance,
             limit=self.limit,
@@ -107,9 +109,9 @@ class ResistanceAnswer(Answer):
 
 
 @router.post("/search", responses=responses(422))
-def search(ask: ResistanceAsk) -> ResistanceAnswer:
+def search(ask: ResistanceAsk, drawer: DrawerDep) -> ResistanceAnswer:
     """Find the combinations of standard parts nearest to a resistance, provably."""
-    found = search_resistance(ask.to_core())
+    found = search_resistance(ask.to_core(drawer))
     return ResistanceAnswer(
         candidates=[Candidate.model_validate(c) for c in found.candidates],
         frontier=[

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Self
+from collections.abc import Iterable
+from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
 from lowfold.api.fields import Ask, Ohms
 from lowfold.core.combine import PLENTY, Pool
+from lowfold.core.needs.parts import DrawerLine
 from lowfold.core.preferred import DEFAULT_RANGE, series_values
 
 __all__ = ["StockLine", "Values", "shared_pool"]
@@ -36,14 +38,28 @@ class Values(Ask):
     max_ohm: Ohms = Field(DEFAULT_RANGE[1], description="Largest part, itself included")
     stock: list[StockLine] | None = Field(None, max_length=5000)
 
+    drawer: Literal[True] | None = Field(
+        None, description="The user's own drawer, what lies in the range"
+    )
+
     @model_validator(mode="after")
     def _one_source(self) -> Self:
-        if (self.series is None) == (self.stock is None):
-            msg = "give either series (for instance [“E24”]) or stock (a list of {ohm, count})"
+        if [self.series, self.stock, self.drawer].count(None) != 2:
+            msg = (
+                "give either series (for instance [“E24”]), or stock (a list of {ohm, count}), "
+                "or drawer: true"
+            )
             raise ValueError(msg)
         return self
 
-    def to_core(self) -> Pool:
+    def to_core(self, drawer: Iterable[DrawerLine] = ()) -> Pool:
+        if self.drawer:
+            lines = [
+                StockLine(ohm=line.ohms, count=line.count)
+                for line in drawer
+                if self.min_ohm <= line.ohms <= self.max_ohm
+            ]
+            return Values(stock=lines).to_core()
         if self.stock is None:
             return shared_pool(tuple(self.series or ()), self.min_ohm, self.max_ohm)
         counts: dict[float, int] = {}

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from lowfold.core.box import Box, LoadRange, Supply, half_width
 from lowfold.core.cautions import Caution, cautions_for
@@ -45,6 +45,10 @@ class PartLimits:
     limiting_volts: float | None = None
     full_power_c: float = FULL_POWER_C
     zero_power_c: float = ZERO_POWER_C
+
+    def measured(self) -> PartLimits:
+        """Return the limits of a part whose value was read off a meter: it is what it is."""
+        return replace(self, tolerance=0.0, tcr_ppm=0.0, drift=0.0)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -113,11 +113,16 @@ class Table:
     def network(self, row: int) -> Element:
         """Return combination `row`, larger value first in series, smaller first in parallel."""
         if self.parts == 1:
-            return Part(self.pool.ohms[row])
+            return Part(self.pool.ohms[int(self.left[row])])
         split = int(self.split[row])
         first = table(self.pool, split).network(int(self.left[row]))
         second = table(self.pool, self.parts - split).network(int(self.right[row]))
         return chain([second, first]) if self.join[row] == SERIES else group([first, second])
+
+    def some(self, rows: npt.NDArray[np.intp] | slice) -> Table:
+        """Return a table of some of the rows, in the same order."""
+        columns = (self.ohms, self.left, self.right, self.join, self.split)
+        return Table(self.pool, self.parts, *(c[rows] for c in columns))  # type: ignore[arg-type]
 
     @cached_property
     def leaves(self) -> IntArray:

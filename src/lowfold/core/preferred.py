@@ -20,6 +20,7 @@ __all__ = [
     "DEFAULT_RANGE",
     "SERIES",
     "WIDEST_RANGE",
+    "commonest_series",
     "mantissas",
     "read_series",
     "series_values",
@@ -104,3 +105,23 @@ def series_values(
         )
         raise DomainError(msg, field="min_ohm")
     return _values(names, float(low), float(high))
+
+
+@lru_cache(maxsize=4096)
+def _mantissa_of(ohms: float) -> int | None:
+    """Return the three-digit mantissa of a value, or None if it has more digits."""
+    digits = f"{ohms:.12e}"
+    mantissa = digits[0] + digits[2:4]
+    return int(mantissa) if set(digits[4:14]) <= {"0"} else None
+
+
+def commonest_series(values: Iterable[float]) -> str:
+    """Return the most widely stocked series that holds every value: E3 before E6, and so on.
+
+    Empty where no series does. Fewer values to a decade are stocked more widely (common practice).
+    """
+    wanted = {_mantissa_of(v) for v in values}
+    for series in SERIES:
+        if wanted <= set(mantissas(series)):
+            return series
+    return ""

@@ -5,13 +5,24 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from lowfold.core.brief import BriefKind, BriefReading, DividerBrief, read_brief
-from lowfold.core.choices import Choice, Choices, Preference, choices_for, default_preference, weigh
 from lowfold.core.errors import LowfoldError, TopologyError
-from lowfold.core.gates import Gate
+from lowfold.core.needs.choice import Choice, Preference
+from lowfold.core.needs.gates import Gate
+from lowfold.core.needs.kinds import (
+    KINDS,
+    LISTED,
+    BriefKind,
+    BriefReading,
+    Choices,
+    choices_for,
+    known_preference,
+    read_brief,
+    weigh,
+)
+from lowfold.core.needs.parts import DrawerLine
 from lowfold.core.network import Element
 from lowfold.core.notation import Netlist, read_text
-from lowfold.core.quantities import OHM, VOLT, write
+from lowfold.core.quantities import OHM, write
 from lowfold.core.verdict import Verdict
 
 __all__ = ["Sheet", "Standing", "build_sheet", "governing_words", "standing"]
@@ -26,7 +37,8 @@ class Sheet:
     preference: Preference
     choices: Choices | None
     pinned: Choice | None  #: the choice made, weighed against the brief as it is now
-    choice_problem: str  #: why the choice made does not fit the brief any more
+    looked_at: Choice | None  #: one that is neither listed nor pinned, but is looked at
+    problem: str  #: why there is no choice, or why the one made does not fit the brief any more
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,7 +52,14 @@ class Standing:
 
 
 def build_sheet(
-    kind: BriefKind, texts: Mapping[str, str], prefer: str = "nearest", choice: str | None = None
+    kind: BriefKind,
+    texts: Mapping[str, str],
+    prefer: str = "nearest",
+    choice: str | None = None,
+    *,
+    drawer: tuple[DrawerLine, ...] = (),
+    look: str | None = None,
+    listed: int = LISTED,
 ) -> Sheet:
     """Read a brief and, if it is understood, search and weigh its choices.
 
@@ -49,22 +68,35 @@ def build_sheet(
     texts : mapping of token to text
         Tokens not given have their defaults; names that are no token are ignored.
     prefer : str
-        A preference this kind does not know counts as `nearest`.
+        A preference this kind does not know counts as its first.
     choice : str, optional
         The network chosen before, in the notation.
+    drawer : tuple of DrawerLine
+        The user's own stock, for briefs that choose from it.
+    look : str, optional
+        A network to be weighed beside the listed ones.
     """
     reading = read_brief(kind, texts)
+    preference = known_preference(kind, prefer)
     if reading.need is None:
-        return Sheet(kind, reading, "nearest", None, None, "")
-    preference = default_preference(reading.need, prefer)
-    choices = choices_for(reading.need, preference)
-    pinned, problem = None, ""
+        return Sheet(kind, reading, preference, None, None, None, "")
+    choices, pinned, looked_at, problem = None, None, None, ""
+    stock = drawer if not reading.need.parts.series else ()
+    try:
+        choices = choices_for(reading.need, preference, stock, listed)
+    except LowfoldError as error:
+        problem = error.message
     if choice:
         try:
             pinned = weigh(reading.need, _series_parallel(choice))
         except LowfoldError as error:
+            problem = f"the pinned choice does not fit: {error.message}"
+    if look and look != choice:
+        try:
+            looked_at = weigh(reading.need, _series_parallel(look))
+        except LowfoldError as error:
             problem = error.message
-    return Sheet(kind, reading, preference, choices, pinned, problem)
+    return Sheet(kind, reading, preference, choices, pinned, looked_at, problem)
 
 
 def _series_parallel(text: str) -> Element:
@@ -81,28 +113,30 @@ def standing(sheet: Sheet) -> Standing:
     wrong = [token.label for token in sheet.reading.tokens.values() if not token.ok]
     if wrong:
         return Standing(None, f"brief not understood: {wrong[0]}", need, "")
-    assert sheet.choices is not None  # every token was understood
-    if sheet.choice_problem:
-        return Standing(None, f"choice does not fit: {sheet.choice_problem}", need, "")
-    rows = sheet.choices.rows
+    rows = sheet.choices.rows if sheet.choices else ()
+    if sheet.problem and sheet.pinned is None:
+        return Standing(None, sheet.problem, need, "")
     chosen = sheet.pinned or (rows[0] if rows else None)
     if chosen is None:
-        return Standing(None, sheet.choices.reason or "no choice", need, "")
-    kind = VOLT if isinstance(sheet.reading.need, DividerBrief) else OHM
+        reason = sheet.choices.found.reason if sheet.choices else None
+        return Standing(None, reason or "no choice", need, "")
+    unit = KINDS[sheet.kind].unit
     words = governing_words(chosen.judged.gates)
     if sheet.pinned is None:
         words += "; nothing pinned yet"
-    return Standing(
-        chosen.judged.verdict, words, need, write(chosen.nominal, kind, trim=kind is OHM)
-    )
+    figures = [write(m.nominal, unit, trim=unit is OHM) for m in chosen.marks]
+    return Standing(chosen.judged.verdict, words, need, ", ".join(figures))
 
 
 def _need_words(sheet: Sheet) -> str:
     """Say the need in short, token by token as far as understood: `14.4 V to 3 V ± 3 %`."""
-    names = {"resistance": ("target_ohm",), "divider": ("supply_v", "target_v")}[sheet.kind]
     tokens = sheet.reading.tokens
+    names = list(KINDS[sheet.kind].said)
+    names += [n for n in ("tap2_v", "tap3_v", "tap4_v") if n in tokens and not tokens[n].absent]
     shown = [tokens[name].shown or f"“{tokens[name].text}”" for name in names]
-    return f"{' to '.join(shown)} ± {tokens['within'].shown or tokens['within'].text}"
+    wanted = ", ".join(shown[1:]) if len(shown) > 2 else shown[-1]
+    start = f"{shown[0]} to " if len(shown) > 1 else ""
+    return f"{start}{wanted} ± {tokens['within'].shown or tokens['within'].text}"
 
 
 def governing_words(gates: tuple[Gate, ...]) -> str:

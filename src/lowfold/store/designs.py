@@ -20,6 +20,7 @@ __all__ = [
     "get_design",
     "list_designs",
     "remove_design",
+    "restand",
 ]
 
 
@@ -107,4 +108,12 @@ def remove_design(session: Session, design_id: int) -> None:
     if removed.rowcount == 0:  # type: ignore[attr-defined]  # a DELETE's result has it
         session.rollback()
         raise NoSuchDesign(design_id)
+    session.commit()
+
+
+def restand(session: Session, design_id: int, standing: Mapping[str, Any]) -> None:
+    """Note anew how a design stands; no change of the design, so its revision stays."""
+    session.execute(
+        update(DesignRow).where(DesignRow.id == design_id).values(standing=dict(standing))
+    )
     session.commit()

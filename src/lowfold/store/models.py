@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
-from sqlalchemy import JSON, CheckConstraint, MetaData, Text
+from sqlalchemy import JSON, CheckConstraint, MetaData, Text, UniqueConstraint
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
-__all__ = ["Base", "DesignRow"]
+__all__ = ["Base", "DesignRow", "DrawerRow"]
 
 
 class Base(DeclarativeBase):
@@ -42,3 +42,22 @@ class DesignRow(Base):
     revision: Mapped[int] = mapped_column(default=1)
     created: Mapped[str] = mapped_column(Text)  # ISO 8601, UTC
     updated: Mapped[str] = mapped_column(Text, index=True)
+
+
+class DrawerRow(Base):
+    """So many parts of one value, tolerance and family in the user's drawer."""
+
+    __tablename__ = "drawer"
+    __table_args__ = (
+        CheckConstraint("ohms > 0", name="ohms_positive"),
+        CheckConstraint("count IS NULL OR count >= 0", name="count_not_negative"),
+        CheckConstraint("tolerance_ppm >= 0", name="tolerance_not_negative"),
+        UniqueConstraint("ohms", "tolerance_ppm", "family"),
+        {"sqlite_autoincrement": True},
+    )
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    ohms: Mapped[float]  # the float nearest to the decimal written, so equality is exact
+    count: Mapped[int | None]  # NULL is plenty
+    tolerance_ppm: Mapped[int]
+    family: Mapped[str] = mapped_column(Text)

@@ -1,0 +1,294 @@
+"""A choice on the wire: its figures as written, its gates, its table and its drawings."""
+
+from __future__ import annotations
+
+import math
+from typing import Literal
+
+from pydantic import Field
+
+from lowfold.api.fields import Answer
+from lowfold.api.networks import CautionAnswer
+from lowfold.core.balance import balances
+from lowfold.core.needs.choice import Choice, Judged
+from lowfold.core.needs.gates import Gate
+from lowfold.core.network import Element
+from lowfold.core.quantities import (
+    AMPERE,
+    FRACTION,
+    OHM,
+    VOLT,
+    WATT,
+    Kind,
+    write,
+    write_pair,
+    write_percent,
+)
+from lowfold.core.schematic import Metrics, draw
+from lowfold.core.sheet import governing_words
+from lowfold.core.verdict import Verdict
+
+__all__ = ["ChoiceAnswer", "Figure", "choice_answer"]
+
+#: Sizes in CSS pixels: beside a part stand two lines of writing; in a row of choices, none.
+FULL = Metrics(part_width=142.0, part_height=96.0, symbol=44.0, lead=14.0, terminal=66.0)
+#: The same for a network that would outgrow its place: shorter, and the writing stacked.
+DENSE = Metrics(part_width=86.0, part_height=70.0, symbol=36.0, lead=12.0, terminal=52.0)
+#: What the page has room for at full size.
+ROOM_WIDTH, ROOM_HEIGHT = 380.0, 250.0
+SMALL = Metrics(part_width=15.0, part_height=19.0, symbol=11.0, lead=3.0, terminal=0.0)
+
+
+class Figure(Answer):
+    """A number as written, its unit apart."""
+
+    text: str
+    unit: str
+
+
+class GateAnswer(Answer):
+    name: Literal["value", "spread", "load", "power"]
+    verdict: Verdict | None
+    figure: Figure | None
+    of: str
+    used: float | None = Field(description="Share of the allowance used; may exceed 1")
+    notes: list[str]
+
+
+class PlacedAnswer(Answer):
+    name: str
+    x: float
+    y: float
+
+
+class WireAnswer(Answer):
+    x1: float
+    y1: float
+    x2: float
+    y2: float
+
+
+class DrawingAnswer(Answer):
+    width: float
+    height: float
+    column: float = Field(description="Width of one part with its writing")
+    wires: list[WireAnswer]
+    parts: list[PlacedAnswer]
+    loads: list[PlacedAnswer]
+    dots: list[PlacedAnswer]
+    supply: PlacedAnswer | None
+    ends: list[PlacedAnswer]
+
+
+class TableRow(Answer):
+    """One line of the V-I-R-P table."""
+
+    name: str
+    role: Literal["part", "load", "supply"]
+    resistance: Figure | None
+    voltage: Figure | None
+    current: Figure | None
+    power: Figure | None
+
+
+class BalanceSummary(Answer):
+    name: str
+    holds: bool
+
+
+class MarkAnswer(Answer):
+    """One figure of a choice on the shared scale, as deviations from its target."""
+
+    name: str
+    error: float
+    lowest: float
+    highest: float
+
+
+class ChoiceAnswer(Answer):
+    notation: str
+    lines: list[str] = Field(description="Values as read in the list, one leg a line")
+    output: Figure = Field(description="Of the figure that is furthest off")
+    off: Figure = Field(description="Nominal error of that figure")
+    marks: list[MarkAnswer]
+    draws: Figure | None
+    source: Figure | None
+    parts: int = Field(description="How many parts")
+    distinct: int = Field(description="How many different values")
+    series: str = Field(description="Most widely stocked series that has every value")
+    spread: float = Field(description="Largest deviation at the worst corner")
+    amps: float | None
+    verdict: Verdict | None
+    words: str = Field(description="Which gate uses most of its allowance")
+    gates: list[GateAnswer]
+    table: list[TableRow]
+    balances: list[BalanceSummary]
+    taps: dict[str, Figure] = Field(description="Voltages at the taps")
+    supply: str = Field(description="What is written in the supply's symbol")
+    drawing: DrawingAnswer
+    small: DrawingAnswer
+    cautions: list[CautionAnswer]
+    pinned: bool
+    listed: bool = Field(description="False for one that is not among the best")
+
+
+def _figure(
+    value: float | None, kind: Kind, digits: int = 4, *, trim: bool = False
+) -> Figure | None:
+    if value is None or not math.isfinite(value):
+        return None
+    text, unit = write_pair(value, kind, digits, trim=trim)
+    return Figure(text=text, unit=unit)
+
+
+def _must(value: float, kind: Kind, digits: int) -> Figure:
+    text, unit = write_pair(value, kind, digits)
+    return Figure(text=text, unit=unit)
+
+
+def _signed(value: float) -> Figure:
+    text, unit = write_pair(value, FRACTION, 3)
+    return Figure(text=("+" if value > 0 else "") + text, unit=unit)
+
+
+def _gate(gate: Gate) -> GateAnswer:
+    figure: Figure | None
+    if gate.figure is None:
+        figure, of = None, ""
+    elif gate.kind is FRACTION:
+        figure = _signed(gate.figure)
+        of = gate.of
+        if gate.name in {"value", "spread"} and gate.allowed is not None:
+            of = f"of ± {write(gate.allowed, FRACTION, 3, trim=True)}"
+    else:
+        figure = _figure(gate.figure, gate.kind, 3)
+        allowed = write(gate.allowed, gate.kind, 3, trim=True) if gate.allowed is not None else ""
+        of = f"of {allowed} {'allowed' if gate.kind is WATT else 'limiting'}"
+    return GateAnswer(
+        name=gate.name,
+        verdict=gate.verdict,
+        figure=figure,
+        of=of,
+        used=gate.used,
+        notes=list(gate.notes),
+    )
+
+
+def choice_answer(choice: Choice, unit: Kind, *, pinned: bool, listed: bool) -> ChoiceAnswer:
+    """Return a choice as the page shows it."""
+    judged, governing = choice.judged, choice.governing
+    names = {node: name for name, node in judged.circuit.names.items()}
+    loads = [
+        (f"L{i}", names.get(stated.load.at, "in")) for i, stated in enumerate(judged.loads, start=1)
+    ]
+    marks = [
+        MarkAnswer(
+            name=m.name,
+            error=m.error,
+            lowest=m.lowest / m.target - 1,
+            highest=m.highest / m.target - 1,
+        )
+        for m in choice.marks
+    ]
+    volts = judged.check.solution.voltages
+    taps = {
+        name: found
+        for name, node in judged.circuit.names.items()
+        if judged.supply is not None and (found := _figure(volts[node], VOLT))
+    }
+    return ChoiceAnswer(
+        notation=choice.notation,
+        lines=list(choice.lines),
+        output=_must(governing.nominal, unit, 4 if unit is VOLT else 5),
+        off=Figure(text=write_percent(governing.error, 3), unit="%"),
+        marks=marks,
+        draws=_figure(choice.amps, AMPERE, 3),
+        source=_figure(choice.output_ohms, OHM, 3),
+        parts=len(choice.values),
+        distinct=choice.distinct,
+        series=choice.series,
+        spread=max(max(abs(m.lowest), abs(m.highest)) for m in marks),
+        amps=choice.amps,
+        verdict=judged.verdict,
+        words=governing_words(judged.gates),
+        gates=[_gate(g) for g in judged.gates],
+        table=_table(judged),
+        balances=_balances(judged),
+        taps=taps,
+        supply=_supply_words(judged),
+        drawing=_full_drawing(choice.network, loads, driven=judged.supply is not None),
+        small=DrawingAnswer.model_validate(draw(choice.network, SMALL)),
+        cautions=[CautionAnswer.model_validate(c) for c in judged.check.cautions],
+        pinned=pinned,
+        listed=listed,
+    )
+
+
+def _supply_words(judged: Judged) -> str:
+    if judged.supply is None:
+        return ""
+    current = math.isinf(judged.supply.source_ohms)
+    return write(judged.supply.volts, AMPERE if current else VOLT, 4, trim=True)
+
+
+def _table(judged: Judged) -> list[TableRow]:
+    solution, driven = judged.check.solution, judged.supply is not None
+    rows = [
+        TableRow(
+            name=p.ref,
+            role="part",
+            resistance=_figure(p.ohms, OHM, 6, trim=True),
+            voltage=_figure(p.volts, VOLT) if driven else None,
+            current=_figure(p.amps, AMPERE) if driven else None,
+            power=_figure(p.watts, WATT) if driven else None,
+        )
+        for p in solution.parts
+    ]
+    for number, stated in enumerate(judged.loads):
+        counted = number < len(solution.load_amps)  # beside a resistance it is only compared
+        volts = solution.voltages[stated.load.at] if counted else None
+        amps = solution.load_amps[number] if counted else None
+        rows.append(
+            TableRow(
+                name=f"load L{number + 1}",
+                role="load",
+                resistance=_figure(stated.load.ohms, OHM, 6, trim=True),
+                voltage=_figure(volts, VOLT),
+                current=_figure(amps, AMPERE),
+                power=_figure(None if volts is None or amps is None else volts * amps, WATT),
+            )
+        )
+    if driven:
+        rows.append(
+            TableRow(
+                name="supply",
+                role="supply",
+                resistance=_figure(solution.total_ohms, OHM, 5),
+                voltage=_figure(solution.terminal_volts, VOLT),
+                current=_figure(solution.supply_amps, AMPERE),
+                power=_figure(solution.supply_watts, WATT),
+            )
+        )
+    return rows
+
+
+def _balances(judged: Judged) -> list[BalanceSummary]:
+    if judged.supply is None:
+        return []
+    solution = judged.check.solution
+    current = math.isinf(judged.supply.source_ohms)
+    emf = solution.terminal_volts if current else judged.supply.volts
+    loads = [r.load for r in judged.loads] if solution.load_amps else []
+    every = balances(judged.circuit, solution, emf, loads)
+    words = (("loop", "loops close"), ("junction", "junctions balance"), ("power", "powers add up"))
+    return [
+        BalanceSummary(name=name, holds=all(b.holds for b in every if b.name.startswith(start)))
+        for start, name in words
+    ]
+
+
+def _full_drawing(network: Element, loads: list[tuple[str, str]], *, driven: bool) -> DrawingAnswer:
+    drawing = draw(network, FULL, loads, driven=driven)
+    if drawing.width > ROOM_WIDTH or drawing.height > ROOM_HEIGHT:
+        drawing = draw(network, DENSE, loads, driven=driven)
+    return DrawingAnswer.model_validate(drawing)

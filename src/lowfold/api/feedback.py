@@ -1,0 +1,112 @@
+"""POST /api/divider/feedback."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from fastapi import APIRouter
+from pydantic import Field
+from pydantic.config import JsonDict
+
+from lowfold.api.divider import DividerAnswer, DividerCandidate
+from lowfold.api.fields import (
+    Allowance,
+    Amps,
+    Ask,
+    Ohms,
+    PositiveAmps,
+    PositiveVolts,
+    SignedAmps,
+    Tolerance,
+)
+from lowfold.api.problems import responses
+from lowfold.api.sessions import DrawerDep
+from lowfold.api.values import Values
+from lowfold.core.feedback import FeedbackNeed
+from lowfold.core.feedback_search import FeedbackPair, search_feedback
+from lowfold.core.needs.parts import DrawerLine
+from lowfold.core.network import write_network
+
+__all__ = ["router"]
+
+router = APIRouter(prefix="/api/divider", tags=["divider"])
+
+EXAMPLE: JsonDict = {
+    "reference_v": "0.8 V",
+    "reference_tolerance": "1 %",
+    "target_v": "3V3",
+    "pin_a": "50 nA",
+    "values": {"series": ["E96"]},
+    "max_current_a": "100 µA",
+    "limit": 5,
+}
+
+
+class FeedbackAsk(Ask):
+    """A regulator's output, set against its reference."""
+
+    model_config = {"json_schema_extra": {"examples": [EXAMPLE]}}
+
+    reference_v: PositiveVolts
+    target_v: PositiveVolts
+    reference_tolerance: Tolerance = 0.0
+    pin_a: SignedAmps = Field(0.0, description="Into the feedback pin; negative where it flows out")
+    values: Values = Field(default_factory=lambda: Values(series=["E24"]))
+    max_parts_per_leg: Annotated[int, Field(ge=1, strict=True)] = 1
+    tolerance: Tolerance = Field(0.01, description="Of each part")
+    min_current_a: Amps | None = Field(None, description="In the lower leg, nominal")
+    max_current_a: PositiveAmps | None = Field(None, description="In the lower leg, nominal")
+    max_output_ohm: Ohms | None = Field(None, description="Upper beside lower leg, as the pin sees")
+    within: Allowance | None = Field(None, description="Accepted |error|")
+    limit: Annotated[int, Field(ge=1, strict=True)] = 20
+    prefer: Literal["nearest", "worst_case", "least_current"] = "nearest"
+
+    def to_core(self, drawer: tuple[DrawerLine, ...] = ()) -> FeedbackNeed:
+        return FeedbackNeed(
+            reference_volts=self.reference_v,
+            target_volts=self.target_v,
+            pool=self.values.to_core(drawer),
+            reference_tolerance=self.reference_tolerance,
+            pin_amps=self.pin_a,
+            max_per_leg=self.max_parts_per_leg,
+            tolerance=self.tolerance,
+            min_amps=self.min_current_a,
+            max_amps=self.max_current_a,
+            max_output_ohms=self.max_output_ohm,
+            within=self.within,
+            limit=self.limit,
+            prefer=self.prefer,
+        )
+
+
+def _candidate(found: FeedbackPair) -> DividerCandidate:
+    """Return a pair as a divider: `unloaded_v` is the output with no current into the pin."""
+    return DividerCandidate(
+        network=write_network(found.network),
+        upper=write_network(found.upper),
+        lower=write_network(found.lower),
+        output_v=found.output_volts,
+        error=found.error,
+        unloaded_v=found.without_pin_volts,
+        current_a=found.amps,
+        output_ohm=found.output_ohms,
+        lowest_v=found.lowest_volts,
+        highest_v=found.highest_volts,
+        powers_w=found.watts,
+    )
+
+
+@router.post("/feedback", responses=responses(422))
+def feedback(ask: FeedbackAsk, drawer: DrawerDep) -> DividerAnswer:
+    """Find the best feedback pairs: reference·(1 + upper/lower) + pin·upper meets the target.
+
+    The network runs from the output to 0 V with its tap at the feedback pin; `current_a` is the
+    nominal current in the lower leg, `unloaded_v` the output with no current into the pin.
+    """
+    found = search_feedback(ask.to_core(drawer))
+    return DividerAnswer(
+        candidates=[_candidate(c) for c in found.candidates],
+        exact=True,
+        searched=found.searched,
+        reason=found.reason,
+    )

@@ -1,0 +1,1 @@
+"""The needs a sheet can state: how each is read, searched, and weighed."""

@@ -1,0 +1,120 @@
+"""A choice: one network weighed against a need, the same for every kind of need."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from lowfold.core.box import LoadRange, Supply
+from lowfold.core.check import Check
+from lowfold.core.circuit import Circuit
+from lowfold.core.combine import Pool
+from lowfold.core.needs.gates import Gate
+from lowfold.core.needs.tokens import Token
+from lowfold.core.network import Element, Part, parts_of, write_network
+from lowfold.core.preferred import commonest_series
+from lowfold.core.quantities import Kind
+from lowfold.core.verdict import Verdict
+
+__all__ = ["Choice", "Found", "Judged", "Mark", "NeedKind", "Preference", "Trade"]
+
+Preference = Literal["nearest", "fewest", "cool", "worst_case", "least_current"]
+
+
+@dataclass(frozen=True, slots=True)
+class Mark:
+    """One figure of a choice against its target, Ω or V."""
+
+    name: str  #: of the tap; empty where there is only one
+    target: float
+    nominal: float
+    lowest: float
+    highest: float
+
+    @property
+    def error(self) -> float:
+        return self.nominal / self.target - 1
+
+
+@dataclass(frozen=True, slots=True)
+class Judged:
+    """A network weighed against its brief."""
+
+    circuit: Circuit
+    check: Check
+    loads: tuple[LoadRange, ...]
+    supply: Supply | None  #: None where the brief states no use
+    gates: tuple[Gate, ...]
+    verdict: Verdict | None
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """One network weighed against the need."""
+
+    network: Element
+    marks: tuple[Mark, ...]
+    lines: tuple[str, ...]  #: its values as read in a list
+    amps: float | None  #: drawn from the supply; None where nothing drives it
+    output_ohms: float | None
+    judged: Judged
+
+    @property
+    def notation(self) -> str:
+        return write_network(self.network)
+
+    @property
+    def governing(self) -> Mark:
+        """Return the mark furthest from its target."""
+        return max(self.marks, key=lambda m: abs(m.error))
+
+    @property
+    def values(self) -> tuple[float, ...]:
+        """Return the values of its parts, Ω, as written."""
+        return tuple(p.ohms for p in parts_of(self.network) if isinstance(p, Part))
+
+    @property
+    def distinct(self) -> int:
+        """Return how many different values have to be bought."""
+        return len(set(self.values))
+
+    @property
+    def series(self) -> str:
+        """Return the most widely stocked series that has every value; empty if none does."""
+        return commonest_series(self.values)
+
+
+@dataclass(frozen=True, slots=True)
+class Trade:
+    """One choice that nothing beats in both error and current."""
+
+    notation: str
+    error: float  #: of the nominal output, signed
+    amps: float
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """What a search brought: networks in the preferred order."""
+
+    networks: tuple[Element, ...]
+    searched: int
+    what: str  #: what was searched: pairs, combinations, ladders
+    advice: str = ""  #: when one more part is worth it
+    reason: str | None = None  #: why there is nothing
+    exact: bool = True
+
+
+@dataclass(frozen=True)
+class NeedKind:
+    """How one kind of need is read, searched and weighed."""
+
+    tokens: Mapping[str, Token]
+    preferences: tuple[Preference, ...]
+    unit: Kind  #: of what is wanted
+    said: tuple[str, ...]  #: tokens that say the need in short
+    read: Callable[[Mapping[str, Any]], Any]
+    misfits: Callable[[Mapping[str, Any]], list[tuple[str, str]]]
+    search: Callable[[Any, Preference, Pool, int], Found]
+    weigh: Callable[[Any, Element], Choice]

@@ -1,0 +1,296 @@
+"""A voltage below the one at hand: a divider, weighed under its load."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any, Final
+
+from lowfold.core.box import Supply
+from lowfold.core.check import Demand, check_network
+from lowfold.core.circuit import build_circuit
+from lowfold.core.combine import Pool
+from lowfold.core.divider import MOST_PER_LEG, DividerNeed
+from lowfold.core.divider_search import search_divider
+from lowfold.core.needs.choice import Choice, Found, Judged, Mark, NeedKind, Preference, Trade
+from lowfold.core.needs.gates import (
+    STIFF,
+    Gate,
+    corner_words,
+    load_range,
+    power_gate,
+    span_words,
+    spread_gate,
+    value_gate,
+)
+from lowfold.core.needs.parts import PARTS, Parts, both, part_misfits, parts_of_values
+from lowfold.core.needs.tokens import LoadToken, Token, count, load, optional, quantity
+from lowfold.core.network import Chain, Element, Tap, chain, resistance, write_network
+from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, write
+from lowfold.core.solve import transfer_ohms
+from lowfold.core.spread import OutputSpread
+from lowfold.core.tradeoff import unbeaten_dividers
+from lowfold.core.verdict import judge, worst
+
+__all__ = ["DIVIDER", "DividerBrief", "judge_divider", "leg_lines"]
+
+TRADES_SHOWN: Final = 60  #: of the choices that nothing beats
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DividerBrief:
+    """Make a voltage below the one at hand."""
+
+    supply_volts: float
+    supply_tolerance: float
+    source_ohms: float
+    target_volts: float
+    within: float
+    load: LoadToken | None
+    min_amps: float | None
+    max_amps: float | None
+    max_output_ohms: float | None
+    per_leg: int
+    parts: Parts
+
+    @property
+    def supply(self) -> Supply:
+        return Supply(self.supply_volts, self.supply_tolerance, self.source_ohms)
+
+
+_AMPS = optional(quantity(AMPERE, 0.0, 1e3, open_low=True), "any current")
+TOKENS: Final[dict[str, Token]] = {
+    "supply_v": Token(quantity(VOLT, 0.0, 1e5, open_low=True), "5 V", "supply voltage"),
+    "supply_tolerance": Token(
+        quantity(FRACTION, 0.0, 0.9), "0 %", "tolerance of the supply", "0 %"
+    ),
+    "source_ohm": Token(quantity(OHM, 0.0, 1e9), "0 Ω", "source resistance", "0 Ω"),
+    "target_v": Token(quantity(VOLT, 0.0, 1e5, open_low=True), "3.3 V", "wanted voltage"),
+    "within": Token(quantity(FRACTION, 0.0, 1.0, open_low=True), "3 %", "accepted deviation"),
+    "load": Token(optional(load, "nothing"), "none", "load at the tap", "none"),
+    "max_current_a": Token(_AMPS, "none", "largest supply current", "none"),
+    "min_current_a": Token(_AMPS, "none", "smallest supply current", "none"),
+    "max_output_ohm": Token(
+        optional(quantity(OHM, 0.0, 1e12, open_low=True), "any"),
+        "none",
+        "largest resistance seen at the tap",
+        "none",
+    ),
+    "per_leg": Token(count(MOST_PER_LEG), "1", "parts in a leg", "1"),
+    **PARTS,
+}
+
+
+def _read(v: Mapping[str, Any]) -> DividerBrief:
+    return DividerBrief(
+        supply_volts=v["supply_v"],
+        supply_tolerance=v["supply_tolerance"],
+        source_ohms=v["source_ohm"],
+        target_volts=v["target_v"],
+        within=v["within"],
+        load=v["load"],
+        min_amps=v["min_current_a"],
+        max_amps=v["max_current_a"],
+        max_output_ohms=v["max_output_ohm"],
+        per_leg=v["per_leg"],
+        parts=parts_of_values(v),
+    )
+
+
+def _misfits(v: Mapping[str, Any]) -> list[tuple[str, str]]:
+    found = part_misfits(v)
+    if (pair := both(v, "target_v", "supply_v")) and pair[0] >= pair[1]:
+        shown = write(pair[1], VOLT, 4, trim=True)
+        found.append(("target_v", f"a divider only lowers: write less than the supply's {shown}"))
+    if (pair := both(v, "min_current_a", "max_current_a")) and pair[0] > pair[1]:
+        most = write(pair[1], AMPERE, 4, trim=True)
+        found.append(("min_current_a", f"this is above the largest: write {most} or less"))
+    return found
+
+
+def _search(brief: DividerBrief, preference: Preference, pool: Pool, limit: int) -> Found:
+    """Search dividers; parts of one need deviate alike, so corners are ranked by that."""
+    prefer = preference if preference in ("worst_case", "least_current") else "nearest"
+    need = DividerNeed(
+        supply_volts=brief.supply_volts,
+        target_volts=brief.target_volts,
+        pool=pool,
+        supply_tolerance=brief.supply_tolerance,
+        source_ohms=brief.source_ohms,
+        load_ohms=brief.load.ohms if brief.load else None,
+        load_amps=brief.load.amps if brief.load else None,
+        max_per_leg=brief.per_leg,
+        tolerance=brief.parts.half_width,
+        min_amps=brief.min_amps,
+        max_amps=brief.max_amps,
+        max_output_ohms=brief.max_output_ohms,
+        within=brief.within if preference == "least_current" else None,
+        limit=limit,
+        prefer=prefer,
+    )
+    found = search_divider(need)
+    return Found(
+        networks=tuple(d.network for d in found.candidates),
+        searched=found.searched,
+        what="pairs",
+        reason=found.reason,
+    )
+
+
+def trades_of(brief: DividerBrief, pool: Pool) -> tuple[tuple[Trade, ...], int]:
+    """Return the choices that nothing beats in error and current, and how many there are.
+
+    Of more than can be told apart in a picture, some spread evenly over the current are returned.
+    """
+    every = unbeaten_dividers(
+        DividerNeed(
+            supply_volts=brief.supply_volts,
+            target_volts=brief.target_volts,
+            pool=pool,
+            source_ohms=brief.source_ohms,
+            load_ohms=brief.load.ohms if brief.load else None,
+            load_amps=brief.load.amps if brief.load else None,
+            max_per_leg=brief.per_leg,
+            min_amps=brief.min_amps,
+            max_amps=brief.max_amps,
+            max_output_ohms=brief.max_output_ohms,
+            within=brief.within,
+        )
+    )
+    step = max(1, math.ceil(len(every) / TRADES_SHOWN))
+    shown = [*every[: -1 if every else 0 : step], *every[-1:]]
+    trades = tuple(Trade(write_network(u.network), u.error, u.amps) for u in shown)
+    return trades, len(every)
+
+
+def leg_lines(network: Element) -> tuple[str, ...]:
+    """Write a divider leg by leg, as it is read in a list."""
+    if isinstance(network, Chain):
+        for place, item in enumerate(network.items):
+            if isinstance(item, Tap):
+                legs = (chain(network.items[:place]), chain(network.items[place + 1 :]))
+                return tuple(write(resistance(leg), OHM, 6, trim=True) for leg in legs)
+    return (write_network(network, refs=False),)
+
+
+def _weigh(brief: DividerBrief, network: Element) -> Choice:
+    judged = judge_divider(brief, network)
+    spread = judged.check.outputs[0].spread
+    node = judged.circuit.node("OUT", field="choice")
+    return Choice(
+        network=network,
+        marks=(Mark("OUT", brief.target_volts, spread.nominal, spread.lowest, spread.highest),),
+        lines=leg_lines(network),
+        amps=judged.check.solution.supply_amps,
+        output_ohms=float(transfer_ohms(judged.circuit, node, brief.source_ohms)[node]),
+        judged=judged,
+    )
+
+
+def judge_divider(brief: DividerBrief, network: Element) -> Judged:
+    """Weigh a divider with a tap OUT against its brief, over tolerance, temperature and load.
+
+    Raises
+    ------
+    TopologyError
+        If the network has no tap OUT.
+    """
+    circuit = build_circuit(network)
+    node = circuit.node("OUT", field="choice")
+    loads = (load_range(brief.load, node),) if brief.load else ()
+    supply = brief.supply
+    check = check_network(
+        circuit,
+        supply,
+        loads=loads,
+        default=brief.parts.limits,
+        environment=brief.parts.environment,
+        outputs=[("OUT", Demand(brief.target_volts, brief.within))],
+        stress=brief.parts.stress,
+    )
+    spread = check.outputs[0].spread
+    target, within = brief.target_volts, brief.within
+    deviations = (spread.lowest / target - 1, spread.highest / target - 1)
+    corner = (
+        spread.lowest_corner if abs(deviations[0]) >= abs(deviations[1]) else spread.highest_corner
+    )
+    value = value_gate(
+        spread.nominal / target - 1, within, f"{write(spread.nominal, VOLT)} with nominal parts."
+    )
+    source = float(transfer_ohms(circuit, node, brief.source_ohms)[node])
+    notes = [f"Worst: {corner_words(corner)}." if corner else "Nothing may deviate."]
+    notes.append(span_words(spread.lowest, spread.highest, spread.rss, spread.nominal, VOLT))
+    gates = (
+        value,
+        spread_gate(deviations, within, tuple(notes)),
+        _load_gate(brief, spread, source, node, check.solution.supply_amps),
+        power_gate(check.parts, brief.parts.rating.name, stated=True),
+    )
+    return Judged(circuit, check, loads, supply, gates, worst(g.verdict for g in gates))
+
+
+def _load_gate(
+    brief: DividerBrief, spread: OutputSpread, source: float, node: int, amps: float
+) -> Gate:
+    unloaded, nominal = spread.unloaded, spread.nominal
+    low, high = (brief.target_volts * (1 + s * brief.within) for s in (-1, 1))
+    limits = _passing_loads(unloaded, source, low, high, amps=bool(brief.load and brief.load.amps))
+    if brief.load is None:
+        note = f"Nothing is connected. Unloaded: {write(unloaded, VOLT)}. {limits}"
+        return Gate("load", None, 0.0, FRACTION, None, "sag", None, (note,))
+    stated = load_range(brief.load, node)
+    ends = [
+        unloaded * end / (end + source) if brief.load.ohms else max(unloaded - end * source, 0.0)
+        for end in (stated.low, stated.high)
+    ]
+    furthest = max(abs(v - brief.target_volts) for v in (*ends, nominal))
+    allowed = brief.within * brief.target_volts
+    drawn = nominal / brief.load.ohms if brief.load.ohms else brief.load.amps or 0.0
+    ratio = (amps - drawn) / drawn if drawn > 0 else math.inf
+    stiff = (
+        f"The string carries {ratio:.3g} × the load ({'stiff' if ratio >= STIFF else 'not stiff'}: "
+        f"{STIFF:g} × is the rule of thumb)."
+        if math.isfinite(ratio)
+        else "The load draws nothing."
+    )
+    return Gate(
+        "load",
+        judge(furthest, allowed),
+        nominal / unloaded - 1,
+        FRACTION,
+        brief.within,
+        "sag, counted",
+        furthest / allowed,
+        (f"{limits} Unloaded: {write(unloaded, VOLT)}.", stiff),
+    )
+
+
+def _passing_loads(unloaded: float, source: float, low: float, high: float, *, amps: bool) -> str:
+    """Say which loads keep the nominal output inside the window."""
+    if unloaded < low:
+        return "No load passes: the output is low even unloaded."
+    if amps:
+        most, least = (unloaded - low) / source, (unloaded - high) / source
+        if least <= 0:
+            return f"Passes up to {write(most, AMPERE, 3)}."
+        return f"Passes from {write(least, AMPERE, 3)} to {write(most, AMPERE, 3)}."
+    if unloaded == low:
+        return "Passes with no load only."
+    lightest = math.inf if unloaded <= high else high * source / (unloaded - high)
+    heaviest = low * source / (unloaded - low)
+    if math.isinf(lightest):
+        return f"Passes from {write(heaviest, OHM, 3)} up."
+    return f"Passes from {write(heaviest, OHM, 3)} up to {write(lightest, OHM, 3)}."
+
+
+DIVIDER: Final = NeedKind(
+    tokens=TOKENS,
+    preferences=("nearest", "worst_case", "least_current"),
+    unit=VOLT,
+    said=("supply_v", "target_v"),
+    read=_read,
+    misfits=_misfits,
+    search=_search,
+    weigh=_weigh,
+)

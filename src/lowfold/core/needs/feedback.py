@@ -1,0 +1,270 @@
+"""The feedback pair of a regulator: the legs that set its output against its reference."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from typing import Any, Final
+
+from lowfold.core.box import LoadRange, Supply
+from lowfold.core.cautions import cautions_for
+from lowfold.core.check import Check, PartCheck, check_network
+from lowfold.core.circuit import build_circuit
+from lowfold.core.combine import Pool
+from lowfold.core.divider import MOST_PER_LEG
+from lowfold.core.errors import TopologyError
+from lowfold.core.feedback import FeedbackNeed, regulated_extremes, regulated_output
+from lowfold.core.feedback_search import search_feedback
+from lowfold.core.needs.choice import Choice, Found, Judged, Mark, NeedKind, Preference
+from lowfold.core.needs.divider import leg_lines
+from lowfold.core.needs.gates import Gate, power_gate, span_words, spread_gate, value_gate
+from lowfold.core.needs.parts import PARTS, Parts, both, part_misfits, parts_of_values
+from lowfold.core.needs.tokens import Token, count, optional, quantity
+from lowfold.core.network import Chain, Element, Tap, chain, part_watts, resistance
+from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, write
+from lowfold.core.solve import Load, solve
+from lowfold.core.verdict import judge, worst
+
+__all__ = ["FEEDBACK", "FeedbackBrief", "judge_feedback"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FeedbackBrief:
+    """Set a regulator's output."""
+
+    reference_volts: float
+    reference_tolerance: float
+    pin_amps: float
+    target_volts: float
+    within: float
+    min_amps: float | None
+    max_amps: float | None
+    max_output_ohms: float | None
+    per_leg: int
+    parts: Parts
+
+
+_VOLTS = quantity(VOLT, 0.0, 1e5, open_low=True)
+_AMPS = optional(quantity(AMPERE, 0.0, 1e3, open_low=True), "any current")
+TOKENS: Final[dict[str, Token]] = {
+    "target_v": Token(_VOLTS, "3.3 V", "wanted output"),
+    "within": Token(quantity(FRACTION, 0.0, 1.0, open_low=True), "3 %", "accepted deviation"),
+    "reference_v": Token(_VOLTS, "0.8 V", "reference voltage"),
+    "reference_tolerance": Token(
+        quantity(FRACTION, 0.0, 0.9), "1 %", "tolerance of the reference", "0 %"
+    ),
+    "pin_a": Token(quantity(AMPERE, 0.0, 1.0), "0 A", "current into the feedback pin", "0 A"),
+    "max_current_a": Token(_AMPS, "none", "largest current in the pair", "none"),
+    "min_current_a": Token(_AMPS, "none", "smallest current in the pair", "none"),
+    "max_output_ohm": Token(
+        optional(quantity(OHM, 0.0, 1e12, open_low=True), "any"),
+        "none",
+        "largest resistance seen by the pin",
+        "none",
+    ),
+    "per_leg": Token(count(MOST_PER_LEG), "1", "parts in a leg", "1"),
+    **PARTS,
+}
+
+
+def _read(v: Mapping[str, Any]) -> FeedbackBrief:
+    return FeedbackBrief(
+        reference_volts=v["reference_v"],
+        reference_tolerance=v["reference_tolerance"],
+        pin_amps=v["pin_a"],
+        target_volts=v["target_v"],
+        within=v["within"],
+        min_amps=v["min_current_a"],
+        max_amps=v["max_current_a"],
+        max_output_ohms=v["max_output_ohm"],
+        per_leg=v["per_leg"],
+        parts=parts_of_values(v),
+    )
+
+
+def _misfits(v: Mapping[str, Any]) -> list[tuple[str, str]]:
+    found = part_misfits(v)
+    if (pair := both(v, "target_v", "reference_v")) and pair[0] <= pair[1]:
+        shown = write(pair[1], VOLT, 4, trim=True)
+        found.append(
+            ("target_v", f"a pair sets an output above the reference: write more than {shown}")
+        )
+    return found
+
+
+def _search(brief: FeedbackBrief, preference: Preference, pool: Pool, limit: int) -> Found:
+    prefer = preference if preference in ("worst_case", "least_current") else "nearest"
+    found = search_feedback(
+        FeedbackNeed(
+            reference_volts=brief.reference_volts,
+            target_volts=brief.target_volts,
+            pool=pool,
+            reference_tolerance=brief.reference_tolerance,
+            pin_amps=brief.pin_amps,
+            max_per_leg=brief.per_leg,
+            tolerance=brief.parts.half_width,
+            min_amps=brief.min_amps,
+            max_amps=brief.max_amps,
+            max_output_ohms=brief.max_output_ohms,
+            within=brief.within if preference == "least_current" else None,
+            limit=limit,
+            prefer=prefer,
+        )
+    )
+    return Found(
+        networks=tuple(c.network for c in found.candidates),
+        searched=found.searched,
+        what="pairs",
+        reason=found.reason,
+    )
+
+
+def _legs(network: Element) -> tuple[Element, Element]:
+    if isinstance(network, Chain) and Tap("FB") in network.items:
+        place = network.items.index(Tap("FB"))
+        return chain(network.items[:place]), chain(network.items[place + 1 :])
+    msg = "a feedback pair has a tap @FB between its legs, for instance R1=31k6 + @FB + R2=10k"
+    raise TopologyError(msg, field="choice")
+
+
+def _weigh(brief: FeedbackBrief, network: Element) -> Choice:
+    judged = judge_feedback(brief, network)
+    upper, lower = (resistance(leg) for leg in _legs(network))
+    nominal = regulated_output(upper, lower, brief.reference_volts, brief.pin_amps)
+    low, high = _extremes(brief, upper, lower)
+    return Choice(
+        network=network,
+        marks=(Mark("", brief.target_volts, nominal, low, high),),
+        lines=leg_lines(network),
+        amps=brief.reference_volts / lower,
+        output_ohms=upper * lower / (upper + lower),
+        judged=judged,
+    )
+
+
+def _extremes(brief: FeedbackBrief, upper: float, lower: float) -> tuple[float, float]:
+    return regulated_extremes(
+        upper,
+        lower,
+        brief.reference_volts,
+        brief.pin_amps,
+        brief.parts.half_width,
+        brief.reference_tolerance,
+    )
+
+
+def judge_feedback(brief: FeedbackBrief, network: Element) -> Judged:
+    """Weigh a feedback pair with its tap FB against its brief.
+
+    The reference drives the lower leg; the upper one carries that current and the pin's. Each leg
+    is checked on its own source, at the corner that drives it hardest.
+
+    Raises
+    ------
+    TopologyError
+        If the network has no tap FB.
+    """
+    above, below = _legs(network)
+    upper, lower = resistance(above), resistance(below)
+    reference, pin, half = brief.reference_volts, brief.pin_amps, brief.parts.half_width
+    nominal = regulated_output(upper, lower, reference, pin)
+    low, high = _extremes(brief, upper, lower)
+    circuit = build_circuit(network)
+    loads: tuple[LoadRange, ...] = ()
+    if pin:
+        load = Load(circuit.node("FB"), amps=pin)
+        loads = (LoadRange(load, pin, pin),)
+    solution = solve(circuit, nominal, 0.0, [r.load for r in loads])
+    most = reference * (1 + brief.reference_tolerance) / (lower * (1 - half)) + pin
+    parts = _parts(brief, above, Supply(most, 0.0, math.inf))
+    parts += _parts(brief, below, Supply(reference, brief.reference_tolerance))
+    taken = {p.ref: p.watts for p in solution.parts}
+    parts = tuple(replace(p, nominal_watts=taken[p.ref]) for p in parts)
+    hot = [p.ref for p in parts if p.rated_watts is not None and p.worst_watts > p.rated_watts]
+    check = Check(
+        solution=solution,
+        outputs=(),
+        resistance=None,
+        parts=parts,
+        cautions=cautions_for(highest_volts=high, overloaded=hot),
+        verdict=worst(p.verdict for p in parts),
+    )
+    target, within = brief.target_volts, brief.within
+    deviations = (low / target - 1, high / target - 1)
+    end, other = ("low", "high") if -deviations[0] >= deviations[1] else ("high", "low")
+    gates = (
+        value_gate(nominal / target - 1, within, f"{write(nominal, VOLT)} with nominal parts."),
+        spread_gate(
+            deviations,
+            within,
+            (
+                f"Worst: upper and reference {end}, lower {other}.",
+                span_words(low, high, _rss(brief, above, below, nominal), nominal, VOLT),
+            ),
+        ),
+        _pin_gate(brief, upper, lower, nominal),
+        power_gate(parts, brief.parts.rating.name, stated=True),
+    )
+    supply = Supply(nominal)
+    return Judged(circuit, check, loads, supply, gates, worst(g.verdict for g in gates))
+
+
+def _parts(brief: FeedbackBrief, leg: Element, supply: Supply) -> tuple[PartCheck, ...]:
+    return check_network(
+        build_circuit(leg),
+        supply,
+        default=brief.parts.limits,
+        environment=brief.parts.environment,
+        stress=brief.parts.stress,
+    ).parts
+
+
+def _rss(brief: FeedbackBrief, above: Element, below: Element, nominal: float) -> float:
+    """Return the root-sum-square half width, V: each part moves its leg by its share of power."""
+    upper, lower = resistance(above), resistance(below)
+    by_upper = upper * (brief.reference_volts / lower + brief.pin_amps)
+    by_lower = upper * brief.reference_volts / lower
+    moves = [brief.reference_tolerance * brief.reference_volts * (1 + upper / lower)]
+    for leg, by in ((above, by_upper), (below, by_lower)):
+        watts = [w for _, w in part_watts(leg, 1.0)]
+        moves += [by * w / math.fsum(watts) * brief.parts.half_width for w in watts]
+    return math.hypot(*moves) if nominal else 0.0
+
+
+def _pin_gate(brief: FeedbackBrief, upper: float, lower: float, nominal: float) -> Gate:
+    """Say what the pin's current moves, and which currents pass."""
+    without = regulated_output(upper, lower, brief.reference_volts, 0.0)
+    target, within = brief.target_volts, brief.within
+    most = (target * (1 + within) - without) / upper
+    passes = (
+        f"Passes with up to {write(most, AMPERE, 3)} into the pin."
+        if most > 0
+        else "The output is high even with no current into the pin."
+    )
+    if not brief.pin_amps:
+        return Gate("load", None, 0.0, FRACTION, None, "moved by the pin", None, (passes,))
+    used = abs(nominal - target) / (within * target)
+    ratio = brief.reference_volts / lower / brief.pin_amps
+    return Gate(
+        "load",
+        judge(used, 1.0),
+        nominal / without - 1,
+        FRACTION,
+        within,
+        "moved by the pin, counted",
+        used,
+        (passes, f"The pair carries {ratio:.3g} × the pin's current."),
+    )
+
+
+FEEDBACK: Final = NeedKind(
+    tokens=TOKENS,
+    preferences=("nearest", "worst_case", "least_current"),
+    unit=VOLT,
+    said=("reference_v", "target_v"),
+    read=_read,
+    misfits=_misfits,
+    search=_search,
+    weigh=_weigh,
+)

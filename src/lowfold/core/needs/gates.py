@@ -1,0 +1,133 @@
+"""Gates: one question about a choice, its governing figure, what is allowed, what governs it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Final, Literal
+
+from lowfold.core.box import LoadRange
+from lowfold.core.check import PartCheck
+from lowfold.core.needs.tokens import LoadToken
+from lowfold.core.quantities import FRACTION, VOLT, WATT, Kind, write
+from lowfold.core.solve import Load
+from lowfold.core.verdict import Verdict, judge, worst
+
+__all__ = [
+    "STIFF",
+    "Gate",
+    "corner_words",
+    "load_range",
+    "percent",
+    "power_gate",
+    "span_words",
+    "spread_gate",
+    "value_gate",
+]
+
+#: String current at least so many times the load current makes a divider stiff (common practice).
+STIFF: Final = 10.0
+
+GateName = Literal["value", "spread", "load", "power"]
+
+
+@dataclass(frozen=True, slots=True)
+class Gate:
+    """One question about a choice."""
+
+    name: GateName
+    verdict: Verdict | None  #: None where the brief gives nothing to judge by
+    figure: float | None  #: the governing figure, in the unit of `kind`
+    kind: Kind
+    allowed: float | None
+    of: str  #: what the figure is of, in words
+    used: float | None  #: share of the allowance used; may exceed 1
+    notes: tuple[str, ...]  #: what governs it, and what would help
+
+
+def load_range(token: LoadToken, node: int) -> LoadRange:
+    """Return the load that a token states, hung from `node`."""
+    load = Load(node, ohms=token.ohms, amps=token.amps)
+    nominal = token.ohms if token.ohms is not None else token.amps or 0.0
+    return LoadRange(load, nominal * (1 - token.tolerance), nominal * (1 + token.tolerance))
+
+
+def percent(value: float, digits: int = 3) -> str:
+    """Write a fraction as per cent, kept on one line."""
+    return write(value, FRACTION, digits).replace(" ", "\u00a0")
+
+
+def span_words(low: float, high: float, rss: float, nominal: float, kind: Kind) -> str:
+    """Say the extremes, and the root-sum-square half width as a fraction of nominal."""
+    share = rss / nominal if nominal else 0.0  # a starved output is 0 V whatever the parts
+    return f"{write(low, kind)} … {write(high, kind)}; root-sum-square ±\u00a0{percent(share)}."
+
+
+def corner_words(ends: Mapping[str, str]) -> str:
+    """Say a corner in words: `R1 low, R2 and supply high`."""
+    by_end: dict[str, list[str]] = {}
+    for name, end in ends.items():
+        by_end.setdefault(end, []).append(name)
+    return ", ".join(
+        " and ".join(sorted(names, key=lambda n: (n == "supply", n))) + f" {end}"
+        for end, names in sorted(by_end.items(), reverse=True)
+    )
+
+
+def value_gate(error: float, within: float, shown: str) -> Gate:
+    """Judge a nominal error, a fraction, against the accepted one."""
+    verdict = judge(abs(error), within)
+    return Gate(
+        "value", verdict, error, FRACTION, within, "of target", abs(error) / within, (shown,)
+    )
+
+
+def spread_gate(deviations: tuple[float, float], within: float, notes: tuple[str, ...]) -> Gate:
+    """Judge the worst corner: deviations from the target downwards and upwards, fractions."""
+    governing = max(deviations, key=abs)
+    used = abs(governing) / within
+    return Gate(
+        "spread",
+        judge(abs(governing), within),
+        governing,
+        FRACTION,
+        within,
+        "at worst",
+        used,
+        notes,
+    )
+
+
+def power_gate(parts: tuple[PartCheck, ...], rating: str, *, stated: bool) -> Gate:
+    """Build the gate of the part that uses the largest share of what it may."""
+    if not stated:
+        note = "State the voltage across it or the current through it to judge power."
+        return Gate("power", None, None, WATT, None, "", None, (note,))
+    hottest = max(parts, key=lambda p: p.used)
+    allowed = hottest.allowed_watts or 0.0
+    worst_watts, rated = (
+        write(w or 0.0, WATT, 3) for w in (hottest.worst_watts, hottest.rated_watts)
+    )
+    notes = [f"{hottest.ref} at {worst_watts} of {rated} it stands when hottest."]
+    by_volts = (
+        hottest.allowed_volts is not None
+        and hottest.worst_volts * allowed > hottest.worst_watts * hottest.allowed_volts
+    )
+    if hottest.allowed_volts is not None:
+        limit = f"{write(hottest.worst_volts, VOLT, 3)} of {write(hottest.allowed_volts, VOLT, 3)}"
+        notes.append(f"{'Its voltage governs' if by_volts else 'Across it'}: {limit}.")
+    verdict = worst(p.verdict for p in parts)
+    if verdict is Verdict.FAIL:
+        if hottest.suggested_watts is None:
+            notes.append("No single standard part would do: share it among several.")
+        elif hottest.worst_watts > allowed:
+            would = write(hottest.suggested_watts, WATT, 3, trim=True)
+            notes.append(f"A {would} part would do; {rating} does not.")
+    used = hottest.used if math.isfinite(hottest.used) else 99.0
+    if by_volts:
+        return Gate(
+            "power", verdict, hottest.worst_volts, VOLT, hottest.allowed_volts, "across", used,
+            tuple(notes),
+        )  # fmt: skip
+    return Gate("power", verdict, hottest.worst_watts, WATT, allowed, "allowed", used, tuple(notes))

@@ -1,0 +1,159 @@
+"""Every kind of need there is: its brief read, its choices found and weighed."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from functools import lru_cache
+from typing import Any, Final, Literal
+
+from lowfold.core.combine import Pool
+from lowfold.core.errors import LowfoldError
+from lowfold.core.needs.choice import Choice, Found, NeedKind, Preference, Trade
+from lowfold.core.needs.divider import DIVIDER, DividerBrief, trades_of
+from lowfold.core.needs.feedback import FEEDBACK, FeedbackBrief
+from lowfold.core.needs.ladder import LADDER, LadderBrief
+from lowfold.core.needs.parts import DrawerLine
+from lowfold.core.needs.resistance import RESISTANCE, ResistanceBrief
+from lowfold.core.needs.tokens import TokenReading
+from lowfold.core.network import Element
+
+__all__ = [
+    "KINDS",
+    "LISTED",
+    "Brief",
+    "BriefKind",
+    "BriefReading",
+    "Choices",
+    "choices_for",
+    "known_preference",
+    "read_brief",
+    "trades_for",
+    "weigh",
+]
+
+BriefKind = Literal["resistance", "divider", "feedback", "ladder"]
+Brief = ResistanceBrief | DividerBrief | FeedbackBrief | LadderBrief
+KINDS: Final[dict[BriefKind, NeedKind]] = {
+    "resistance": RESISTANCE,
+    "divider": DIVIDER,
+    "feedback": FEEDBACK,
+    "ladder": LADDER,
+}
+LISTED: Final = 12  #: choices shown for a brief at first
+WIDEST_SCALE: Final = 6.0  #: of the shared scale, in windows
+
+
+@dataclass(frozen=True, slots=True)
+class BriefReading:
+    tokens: Mapping[str, TokenReading]
+    need: Brief | None
+
+
+@dataclass(frozen=True, slots=True)
+class Choices:
+    rows: tuple[Choice, ...]
+    found: Found
+    scale: float  #: half width of the shared scale, a fraction of the target
+
+
+def read_brief(kind: BriefKind, texts: Mapping[str, str]) -> BriefReading:
+    """Read every token of a brief; a token that is not given has its default.
+
+    Reading never fails as a whole: every token says what it understood or what is wrong, and the
+    need exists once all of them are understood and fit each other.
+    """
+    spec = KINDS[kind]
+    values: dict[str, Any] = {}
+    readings: dict[str, TokenReading] = {}
+    for name, token in spec.tokens.items():
+        text = texts.get(name, token.default)
+        try:
+            values[name], shown = token.read(text)
+            absent = token.absent is not None and values[name] == token.read(token.absent)[0]
+            readings[name] = TokenReading(text, token.label, True, shown, "", absent)
+        except LowfoldError as error:
+            readings[name] = TokenReading(text, token.label, False, "", error.message)
+    for name, message in spec.misfits(values):
+        readings[name] = replace(readings[name], ok=False, shown="", message=message)
+    if not all(r.ok for r in readings.values()):
+        return BriefReading(readings, None)
+    return BriefReading(readings, spec.read(values))
+
+
+def kind_of(brief: Brief) -> NeedKind:
+    """Return how this kind of brief is searched and weighed."""
+    if isinstance(brief, ResistanceBrief):
+        return RESISTANCE
+    if isinstance(brief, DividerBrief):
+        return DIVIDER
+    return FEEDBACK if isinstance(brief, FeedbackBrief) else LADDER
+
+
+def known_preference(kind: BriefKind, wanted: str) -> Preference:
+    """Return `wanted` where this kind of brief knows it, else its first preference."""
+    known = KINDS[kind].preferences
+    return next((p for p in known if p == wanted), known[0])
+
+
+@lru_cache(maxsize=1024)
+def weigh(brief: Brief, network: Element) -> Choice:
+    """Weigh one network against a brief.
+
+    Raises
+    ------
+    TopologyError, TooLargeError
+        If the network does not fit the brief (a divider without a tap OUT) or has too many parts.
+    """
+    return kind_of(brief).weigh(brief, network)
+
+
+@lru_cache(maxsize=64)
+def choices_for(
+    brief: Brief,
+    preference: Preference,
+    drawer: tuple[DrawerLine, ...] = (),
+    listed: int = LISTED,
+) -> Choices:
+    """Search the best choices for a brief and weigh each.
+
+    Raises
+    ------
+    TooLargeError, DomainError
+        Where the values are too many for what is asked.
+    """
+    pool = _pool(brief, drawer)
+    found = kind_of(brief).search(brief, preference, pool, listed)
+    if not pool.ohms and not brief.parts.series:
+        reason = (
+            "the drawer has no part that fits: none as tight as the stated tolerance, or none in "
+            "the range. Fill it in the Drawer view, or name a series"
+        )
+        found = replace(found, reason=reason)
+    rows = tuple(weigh(brief, network) for network in found.networks)
+    return Choices(rows, found, _scale(brief, rows))
+
+
+def _pool(brief: Brief, drawer: tuple[DrawerLine, ...]) -> Pool:
+    return brief.parts.pool(drawer)
+
+
+@lru_cache(maxsize=32)
+def trades_for(
+    brief: Brief, drawer: tuple[DrawerLine, ...] = ()
+) -> tuple[tuple[Trade, ...], int] | None:
+    """Return what accuracy costs in current, for a divider; None for other needs."""
+    if not isinstance(brief, DividerBrief):
+        return None
+    return trades_of(brief, _pool(brief, drawer))
+
+
+def _scale(brief: Brief, rows: tuple[Choice, ...]) -> float:
+    """Return a half width that shows the window and most spans, at most six windows wide."""
+    reach = [
+        max(max(abs(m.lowest / m.target - 1), abs(m.highest / m.target - 1)) for m in c.marks)
+        for c in rows
+    ]
+    typical = sorted(reach)[math.ceil(0.8 * len(reach)) - 1] if reach else 0.0
+    return max(1.5 * brief.within, min(1.1 * typical, WIDEST_SCALE * brief.within))

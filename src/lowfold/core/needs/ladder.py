@@ -1,0 +1,272 @@
+"""Several voltages from one string: a ladder of one to four taps, each under its own load."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from typing import Any, Final
+
+from lowfold.core.box import Box, LoadRange, Supply
+from lowfold.core.check import Demand, OutputCheck, check_network
+from lowfold.core.circuit import Circuit, build_circuit
+from lowfold.core.combine import Pool
+from lowfold.core.ladder import MOST_TAPS, LadderNeed, TapNeed
+from lowfold.core.ladder_search import search_ladder
+from lowfold.core.needs.choice import Choice, Found, Judged, Mark, NeedKind, Preference
+from lowfold.core.needs.gates import (
+    Gate,
+    corner_words,
+    load_range,
+    power_gate,
+    span_words,
+    spread_gate,
+    value_gate,
+)
+from lowfold.core.needs.parts import PARTS, Parts, part_misfits, parts_of_values
+from lowfold.core.needs.tokens import LoadToken, Token, load, optional, quantity
+from lowfold.core.network import Element, Part, parts_of
+from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, write
+from lowfold.core.spread import output_spread
+from lowfold.core.verdict import judge, worst
+
+__all__ = ["LADDER", "LadderBrief", "judge_ladder"]
+
+
+@dataclass(frozen=True, slots=True)
+class TapBrief:
+    target_volts: float
+    load: LoadToken | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LadderBrief:
+    """Make several voltages from one string."""
+
+    supply_volts: float
+    supply_tolerance: float
+    source_ohms: float
+    taps: tuple[TapBrief, ...]  #: highest first
+    within: float
+    min_amps: float | None
+    max_amps: float | None
+    parts: Parts
+
+
+_AMPS = optional(quantity(AMPERE, 0.0, 1e3, open_low=True), "any current")
+_VOLTS = quantity(VOLT, 0.0, 1e5, open_low=True)
+_PLACES: Final = ("first", "second", "third", "fourth")
+_DEFAULTS: Final = ("3.3 V", "1.8 V", "none", "none")
+
+
+def _tap_tokens() -> dict[str, Token]:
+    found = {}
+    for number, (place, default) in enumerate(zip(_PLACES, _DEFAULTS, strict=True), start=1):
+        reader = _VOLTS if number == 1 else optional(_VOLTS, "no tap")
+        absent = None if number == 1 else "none"
+        found[f"tap{number}_v"] = Token(reader, default, f"{place} tap's voltage", absent)
+        found[f"tap{number}_load"] = Token(
+            optional(load, "nothing"), "none", f"load at the {place} tap", "none"
+        )
+    return found
+
+
+TOKENS: Final[dict[str, Token]] = {
+    "supply_v": Token(_VOLTS, "5 V", "supply voltage"),
+    "supply_tolerance": Token(
+        quantity(FRACTION, 0.0, 0.9), "0 %", "tolerance of the supply", "0 %"
+    ),
+    "source_ohm": Token(quantity(OHM, 0.0, 1e9), "0 Ω", "source resistance", "0 Ω"),
+    **_tap_tokens(),
+    "within": Token(quantity(FRACTION, 0.0, 1.0, open_low=True), "3 %", "accepted deviation"),
+    "max_current_a": Token(_AMPS, "none", "largest supply current", "none"),
+    "min_current_a": Token(_AMPS, "none", "smallest supply current", "none"),
+    **PARTS,
+}
+
+
+def _read(v: Mapping[str, Any]) -> LadderBrief:
+    taps = [
+        TapBrief(v[f"tap{n}_v"], v[f"tap{n}_load"])
+        for n in range(1, MOST_TAPS + 1)
+        if v[f"tap{n}_v"] is not None
+    ]
+    return LadderBrief(
+        supply_volts=v["supply_v"],
+        supply_tolerance=v["supply_tolerance"],
+        source_ohms=v["source_ohm"],
+        taps=tuple(taps),
+        within=v["within"],
+        min_amps=v["min_current_a"],
+        max_amps=v["max_current_a"],
+        parts=parts_of_values(v),
+    )
+
+
+def _misfits(v: Mapping[str, Any]) -> list[tuple[str, str]]:
+    found = part_misfits(v)
+    above, over = v.get("supply_v"), "the supply"
+    for number in range(1, MOST_TAPS + 1):
+        volts = v.get(f"tap{number}_v")
+        if not isinstance(volts, float):
+            continue
+        if isinstance(above, float) and volts >= above:
+            shown = write(above, VOLT, 4, trim=True)
+            found.append((f"tap{number}_v", f"taps go down: write less than the {shown} of {over}"))
+        above, over = volts, "the tap above"
+    return found
+
+
+def _search(brief: LadderBrief, _preference: Preference, pool: Pool, limit: int) -> Found:
+    found = search_ladder(
+        LadderNeed(
+            supply_volts=brief.supply_volts,
+            supply_tolerance=brief.supply_tolerance,
+            source_ohms=brief.source_ohms,
+            taps=tuple(
+                TapNeed(
+                    target_volts=t.target_volts,
+                    load_ohms=t.load.ohms if t.load else None,
+                    load_amps=t.load.amps if t.load else None,
+                )
+                for t in brief.taps
+            ),
+            pool=pool,
+            tolerance=brief.parts.half_width,
+            min_amps=brief.min_amps,
+            max_amps=brief.max_amps,
+            limit=limit,
+        )
+    )
+    return Found(
+        networks=tuple(c.network for c in found.candidates),
+        searched=found.searched,
+        what="ladders",
+        advice="" if found.exact else found.method,
+        reason=found.reason,
+        exact=found.exact,
+    )
+
+
+def _loads(brief: LadderBrief, circuit: Circuit) -> tuple[LoadRange, ...]:
+    return tuple(
+        load_range(tap.load, circuit.node(f"T{number}", field="choice"))
+        for number, tap in enumerate(brief.taps, start=1)
+        if tap.load is not None
+    )
+
+
+def _weigh(brief: LadderBrief, network: Element) -> Choice:
+    judged = judge_ladder(brief, network)
+    marks = tuple(
+        Mark(o.at, t.target_volts, o.spread.nominal, o.spread.lowest, o.spread.highest)
+        for o, t in zip(judged.check.outputs, brief.taps, strict=True)
+    )
+    values = [p.ohms for p in parts_of(network) if isinstance(p, Part)]
+    lines = [write(r, OHM, 6, trim=True) for r in values]
+    half = (len(lines) + 1) // 2
+    return Choice(
+        network=network,
+        marks=marks,
+        lines=(", ".join(lines[:half]), ", ".join(lines[half:])),
+        amps=judged.check.solution.supply_amps,
+        output_ohms=None,
+        judged=judged,
+    )
+
+
+def judge_ladder(brief: LadderBrief, network: Element) -> Judged:
+    """Weigh a ladder with taps T1, T2 … against its brief; the worst tap governs.
+
+    Raises
+    ------
+    TopologyError
+        If the network lacks a tap.
+    """
+    circuit = build_circuit(network)
+    loads = _loads(brief, circuit)
+    supply = Supply(brief.supply_volts, brief.supply_tolerance, brief.source_ohms)
+    check = check_network(
+        circuit,
+        supply,
+        loads=loads,
+        default=brief.parts.limits,
+        environment=brief.parts.environment,
+        outputs=[
+            (f"T{n}", Demand(t.target_volts, brief.within))
+            for n, t in enumerate(brief.taps, start=1)
+        ],
+        stress=brief.parts.stress,
+    )
+    every = list(zip(check.outputs, brief.taps, strict=True))
+    within = brief.within
+    off, tap = max(
+        ((o.spread.nominal / t.target_volts - 1, o) for o, t in every), key=lambda x: abs(x[0])
+    )
+    gates = (
+        value_gate(off, within, f"{tap.at} at {write(tap.spread.nominal, VOLT)}, the worst tap."),
+        _spread(every, within),
+        _load_gate(brief, circuit, loads, every),
+        power_gate(check.parts, brief.parts.rating.name, stated=True),
+    )
+    return Judged(circuit, check, loads, supply, gates, worst(g.verdict for g in gates))
+
+
+def _spread(every: list[tuple[OutputCheck, TapBrief]], within: float) -> Gate:
+    found = []
+    for output, tap in every:
+        spread = output.spread
+        deviations = (spread.lowest / tap.target_volts - 1, spread.highest / tap.target_volts - 1)
+        found.append((max(deviations, key=abs), deviations, output))
+    governing, deviations, output = max(found, key=lambda f: abs(f[0]))
+    spread = output.spread
+    corner = spread.lowest_corner if governing == deviations[0] else spread.highest_corner
+    notes = [f"{output.at}: {corner_words(corner)}." if corner else "Nothing may deviate."]
+    notes.append(span_words(spread.lowest, spread.highest, spread.rss, spread.nominal, VOLT))
+    return spread_gate(deviations, within, tuple(notes))
+
+
+def _load_gate(
+    brief: LadderBrief,
+    circuit: Circuit,
+    loads: tuple[LoadRange, ...],
+    every: list[tuple[OutputCheck, TapBrief]],
+) -> Gate:
+    """Judge every tap over the loads' ranges alone, parts and supply nominal."""
+    if not loads:
+        return Gate("load", None, 0.0, FRACTION, None, "sag", None, ("Nothing is connected.",))
+    still = Box(
+        circuit,
+        Supply(brief.supply_volts, 0.0, brief.source_ohms),
+        tuple(replace(r) for r in loads),
+        (0.0,) * len(circuit.branches),
+    )
+    used, sags = [], []
+    for output, tap in every:
+        moved = output_spread(still, circuit.node(output.at))
+        furthest = max(abs(v - tap.target_volts) for v in (moved.lowest, moved.highest))
+        used.append((furthest / (brief.within * tap.target_volts), output.at))
+        sags.append((output.spread.nominal / output.spread.unloaded - 1, output.at))
+    most, at = max(used)
+    sag, sagging = min(sags)
+    return Gate(
+        "load",
+        judge(most, 1.0),
+        sag,
+        FRACTION,
+        brief.within,
+        f"sag of {sagging}, counted",
+        most,
+        (f"{at} moves furthest; a load at one tap moves all the others.",),
+    )
+
+
+LADDER: Final = NeedKind(
+    tokens=TOKENS,
+    preferences=("nearest",),
+    unit=VOLT,
+    said=("supply_v", "tap1_v"),
+    read=_read,
+    misfits=_misfits,
+    search=_search,
+    weigh=_weigh,
+)

@@ -1,0 +1,264 @@
+"""A resistance nobody makes: combinations of parts, weighed alone and beside what lies there."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any, Final
+
+from lowfold.core.arrays import search_arrays
+from lowfold.core.box import Supply
+from lowfold.core.check import Demand, check_network
+from lowfold.core.circuit import SUPPLY, build_circuit
+from lowfold.core.combine import Pool
+from lowfold.core.contexts import MOST_PARTS
+from lowfold.core.needs.choice import Choice, Found, Judged, Mark, NeedKind, Preference
+from lowfold.core.needs.gates import (
+    Gate,
+    load_range,
+    power_gate,
+    span_words,
+    spread_gate,
+    value_gate,
+)
+from lowfold.core.needs.parts import PARTS, Parts, part_misfits, parts_of_values
+from lowfold.core.needs.tokens import (
+    LoadToken,
+    Token,
+    UseToken,
+    count,
+    optional,
+    quantity,
+    resistive_load,
+    use,
+)
+from lowfold.core.network import Element, number_parts, write_network
+from lowfold.core.preferred import WIDEST_RANGE
+from lowfold.core.quantities import FRACTION, OHM, write
+from lowfold.core.resistance_search import (
+    MOST_SERIES_PARTS,
+    Frontier,
+    ResistanceNeed,
+    search_resistance,
+)
+from lowfold.core.verdict import judge, worst
+
+__all__ = ["RESISTANCE", "ResistanceBrief", "judge_resistance"]
+
+ARRAYS_LISTED: Final = 4  #: arrays of equal parts offered beside combinations
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ResistanceBrief:
+    """Make a resistance."""
+
+    target_ohms: float
+    within: float
+    max_parts: int
+    use: UseToken | None
+    load: LoadToken | None
+    in_place_ohms: float | None  #: a measured part to complete
+    parts: Parts
+
+    @property
+    def supply(self) -> Supply | None:
+        """What drives the whole, if it is stated; a current is a source of infinite resistance."""
+        if self.use is None:
+            return None
+        if self.use.volts is not None:
+            return Supply(self.use.volts)
+        return Supply(self.use.amps or 0.0, 0.0, math.inf)
+
+
+TOKENS: Final[dict[str, Token]] = {
+    "target_ohm": Token(quantity(OHM, 1e-3, 1e9), "4.32 kΩ", "wanted resistance"),
+    "within": Token(quantity(FRACTION, 0.0, 1.0, open_low=True), "1 %", "accepted deviation"),
+    "max_parts": Token(count(MOST_PARTS), "2", "number of parts"),
+    "use": Token(
+        optional(use, "nothing stated"), "none", "current through it or voltage across it", "none"
+    ),
+    "load": Token(
+        optional(resistive_load, "nothing"), "none", "resistance in parallel with it", "none"
+    ),
+    "in_place_ohm": Token(
+        optional(quantity(OHM, *WIDEST_RANGE), "nothing"), "none", "part already in place", "none"
+    ),
+    **PARTS,
+}
+
+
+def _read(v: Mapping[str, Any]) -> ResistanceBrief:
+    return ResistanceBrief(
+        target_ohms=v["target_ohm"],
+        within=v["within"],
+        max_parts=v["max_parts"],
+        use=v["use"],
+        load=v["load"],
+        in_place_ohms=v["in_place_ohm"],
+        parts=parts_of_values(v),
+    )
+
+
+def _misfits(v: Mapping[str, Any]) -> list[tuple[str, str]]:
+    found = part_misfits(v)
+    parts, values = v.get("max_parts"), v.get("values")
+    if isinstance(parts, int) and parts > MOST_SERIES_PARTS and values:
+        message = (
+            f"a series is searched for up to {MOST_SERIES_PARTS} parts, a drawer of at most "
+            f"20 values for up to {MOST_PARTS}"
+        )
+        found.append(("max_parts", message))
+    return found
+
+
+def _search(brief: ResistanceBrief, preference: Preference, pool: Pool, limit: int) -> Found:
+    """Search combinations; parts of one need deviate alike, so corners are ranked by that."""
+    limited = preference == "cool" and brief.use is not None
+    need = ResistanceNeed(
+        target_ohms=brief.target_ohms,
+        pool=pool,
+        max_parts=brief.max_parts,
+        tolerance=brief.parts.half_width,
+        within=brief.within if preference == "fewest" else None,
+        limit=limit,
+        prefer="fewest" if preference == "fewest" else "nearest",
+        across_volts=brief.use.volts if limited and brief.use else None,
+        through_amps=brief.use.amps if limited and brief.use else None,
+        part_watts=brief.parts.rating.watts if limited else None,
+        stress=brief.parts.stress,
+        fixed_ohms=brief.in_place_ohms,
+    )
+    found = search_resistance(need)
+    networks = [c.network for c in found.candidates]
+    advice = _advice(found.frontier, brief.parts.tolerance)
+    if need.drive is not None and brief.in_place_ohms is None:
+        arrays = search_arrays(
+            pool,
+            brief.target_ohms,
+            need.drive,
+            more_than=brief.max_parts,
+            within=brief.within,
+            limit=ARRAYS_LISTED,
+        )
+        inside = [c for c in found.candidates if abs(c.error) <= brief.within]
+        few = max(len(inside), limit - len(arrays)) if inside else 0
+        networks = networks[:few] + [a.network for a in arrays] + networks[few:]
+        if arrays and not inside:
+            advice = f"too hot for {brief.max_parts}: arrays of equal parts share the power"
+    return Found(
+        networks=tuple(number_parts(n) for n in networks[:limit]),
+        searched=found.searched,
+        what="combinations",
+        advice=advice,
+        reason=found.reason if not networks else None,
+    )
+
+
+def _advice(frontier: tuple[Frontier, ...], tolerance: float) -> str:
+    """Say whether one more part is worth it."""
+    if len(frontier) < 2:
+        return ""
+    before, last = frontier[-2], frontier[-1]
+    gained = abs(before.best.error) - abs(last.best.error)
+    at = write(tolerance, FRACTION, 3, trim=True)
+    if gained <= 0:
+        return f"{last.best.parts} parts come no nearer than {before.best.parts}"
+    removed = write(gained, FRACTION, 2)
+    alone = write(before.best.ohms, OHM, 6, trim=True)
+    worth = "worth it" if last.worthwhile else "not worth it"
+    which = {2: "a second", 3: "a third", 4: "a fourth", 5: "a fifth", 6: "a sixth"}
+    against = f"{alone} alone" if before.best.parts == 1 else f"{before.best.parts} parts"
+    part = which[last.best.parts]
+    return f"{part} part removes {removed} of error against {against}: {worth} at {at}"
+
+
+def _weigh(brief: ResistanceBrief, network: Element) -> Choice:
+    judged = judge_resistance(brief, network)
+    assert judged.check.resistance is not None  # judged with a demand on it
+    spread = judged.check.resistance.spread
+    return Choice(
+        network=network,
+        marks=(Mark("", brief.target_ohms, spread.nominal, spread.lowest, spread.highest),),
+        lines=(write_network(network, refs=False),),
+        amps=judged.check.solution.supply_amps if brief.use else None,
+        output_ohms=None,
+        judged=judged,
+    )
+
+
+def judge_resistance(brief: ResistanceBrief, network: Element) -> Judged:
+    """Weigh a combination against its brief; its load is what lies in parallel with it."""
+    circuit = build_circuit(network)
+    supply = brief.supply
+    in_place = {
+        b.ref: brief.parts.limits.measured()
+        for b in circuit.branches
+        if brief.in_place_ohms is not None and b.ohms == brief.in_place_ohms
+    }
+    check = check_network(
+        circuit,
+        supply or Supply(1.0),
+        default=brief.parts.limits,
+        parts=dict(list(in_place.items())[:1]),
+        environment=brief.parts.environment,
+        resistance=Demand(brief.target_ohms, brief.within),
+        stress=brief.parts.stress,
+    )
+    assert check.resistance is not None  # a demand was given
+    spread = check.resistance.spread
+    target, within = brief.target_ohms, brief.within
+    deviations = (spread.lowest / target - 1, spread.highest / target - 1)
+    end = "low" if abs(deviations[0]) >= abs(deviations[1]) else "high"
+    shown = f"{write(spread.nominal, OHM, 6, trim=True)} with nominal parts."
+    gates = (
+        value_gate(spread.nominal / target - 1, within, shown),
+        spread_gate(
+            deviations,
+            within,
+            (
+                f"Worst: every part {end}.",
+                span_words(spread.lowest, spread.highest, spread.rss, spread.nominal, OHM),
+            ),
+        ),
+        _parallel_load_gate(brief, spread.nominal),
+        power_gate(check.parts, brief.parts.rating.name, stated=supply is not None),
+    )
+    loads = (load_range(brief.load, SUPPLY),) if brief.load else ()
+    return Judged(circuit, check, loads, supply, gates, worst(g.verdict for g in gates))
+
+
+def _parallel_load_gate(brief: ResistanceBrief, nominal: float) -> Gate:
+    target, within = brief.target_ohms, brief.within
+    if brief.load is None or brief.load.ohms is None:
+        least = target * (1 - within)
+        note = "Nothing lies beside it."
+        if nominal > least:
+            note += f" Passes beside {write(nominal * least / (nominal - least), OHM, 3)} or more."
+        return Gate("load", None, 0.0, FRACTION, None, "shift", None, (note,))
+    stated = load_range(brief.load, SUPPLY)
+    beside = [nominal * x / (nominal + x) for x in (stated.low, brief.load.ohms, stated.high)]
+    furthest = max(abs(r - target) for r in beside)
+    whole, other = (write(r, OHM, 6, trim=True) for r in (beside[1], brief.load.ohms))
+    return Gate(
+        "load",
+        judge(furthest, within * target),
+        beside[1] / nominal - 1,
+        FRACTION,
+        within,
+        "shift beside it",
+        furthest / (within * target),
+        (f"{whole} with {other} beside it.",),
+    )
+
+
+RESISTANCE: Final = NeedKind(
+    tokens=TOKENS,
+    preferences=("nearest", "fewest", "cool"),
+    unit=OHM,
+    said=("target_ohm",),
+    read=_read,
+    misfits=_misfits,
+    search=_search,
+    weigh=_weigh,
+)

@@ -1,0 +1,164 @@
+"""Places in the sentence of a need: what each takes, and what it was understood as."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any, Final
+
+from lowfold.core.errors import DomainError, LowfoldError
+from lowfold.core.preferred import WIDEST_RANGE
+from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, Kind, read, write
+
+__all__ = [
+    "NOTHING",
+    "LoadToken",
+    "Token",
+    "TokenReading",
+    "UseToken",
+    "count",
+    "load",
+    "optional",
+    "quantity",
+    "resistive_load",
+    "use",
+]
+
+#: Reads a token: its value, whose type is the token's own, and how it is shown.
+Reader = Callable[[str], tuple[Any, str]]
+
+NOTHING: Final = ("", "none", "nothing", "no", "-", "—", "any", "no limit")
+
+
+@dataclass(frozen=True, slots=True)
+class LoadToken:
+    """A load as stated: nominal in Ω or A, and the fraction it may deviate by."""
+
+    ohms: float | None
+    amps: float | None
+    tolerance: float
+
+
+@dataclass(frozen=True, slots=True)
+class UseToken:
+    """What drives a resistance: a voltage across it or a current through it."""
+
+    volts: float | None
+    amps: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Token:
+    """One place in the sentence."""
+
+    read: Reader
+    default: str
+    label: str  #: what it is called
+    absent: str | None = None  #: text at which the sentence can do without it
+
+
+@dataclass(frozen=True, slots=True)
+class TokenReading:
+    """What one token was understood as."""
+
+    text: str
+    label: str
+    ok: bool
+    shown: str  #: in standard notation; empty where not understood
+    message: str  #: what is wrong and what would be right; empty where understood
+    absent: bool = False  #: states nothing, so that the sentence can do without it
+
+
+def quantity(kind: Kind, low: float, high: float, *, open_low: bool = False) -> Reader:
+    """Make a reader of `kind` from `low` to `high`, the low end excluded if `open_low`."""
+
+    def reader(text: str) -> tuple[Any, str]:
+        value = read(text, kind)
+        if not (low < value if open_low else low <= value) or value > high:
+            least = f"more than {write(low, kind, 3, trim=True)}" if open_low else ""
+            least = least or f"at least {write(low, kind, 3, trim=True)}"
+            msg = (
+                f"{write(value, kind, 4, trim=True)} does not fit here: it must be {least} and "
+                f"at most {write(high, kind, 3, trim=True)}"
+            )
+            raise DomainError(msg)
+        return value, write(value, kind, 6, trim=True)
+
+    return reader
+
+
+def optional(reader: Reader, nothing: str) -> Reader:
+    """Make a reader that also takes `none` and its like, shown as `nothing`."""
+
+    def or_nothing(text: str) -> tuple[Any, str]:
+        return (None, nothing) if text.strip().lower() in NOTHING else reader(text)
+
+    return or_nothing
+
+
+def _load(text: str, *, resistive: bool) -> tuple[Any, str]:
+    nominal, _, around = text.replace("+/-", "±").partition("±")
+    tolerance = quantity(FRACTION, 0.0, 0.9)(around)[0] if around.strip() else 0.0
+    amps = None
+    if not resistive and re.search(r"[aA](mps?)?\s*$", nominal.strip()):
+        amps = read(nominal, AMPERE)
+        if not 0 <= amps <= 1e3:
+            msg = f"a load draws from 0 A to 1 kA, got {write(amps, AMPERE)}"
+            raise DomainError(msg)
+        shown = write(amps, AMPERE, 6, trim=True)
+        found = LoadToken(None, amps, tolerance)
+    else:
+        try:
+            ohms = read(nominal, OHM)
+        except LowfoldError as error:
+            if resistive:
+                raise
+            msg = f"{error.message}; a load is a resistance (200k) or a current (20 µA)"
+            raise DomainError(msg) from error
+        if not WIDEST_RANGE[0] <= ohms <= 1e12:
+            msg = f"a load lies between 1 mΩ and 1000 GΩ, got {write(ohms, OHM)}"
+            raise DomainError(msg)
+        shown = write(ohms, OHM, 6, trim=True)
+        found = LoadToken(ohms, None, tolerance)
+    return found, f"{shown} ± {write(tolerance, FRACTION, 4, trim=True)}" if tolerance else shown
+
+
+def use(text: str) -> tuple[Any, str]:
+    """Read what drives a resistance: the current through it or the voltage across it."""
+    if re.search(r"[aA](mps?)?\s*$", text.strip()):
+        amps, shown = quantity(AMPERE, 0.0, 1e3, open_low=True)(text)
+        return UseToken(None, amps), shown
+    try:
+        volts, shown = quantity(VOLT, 0.0, 1e5, open_low=True)(text)
+    except LowfoldError as error:
+        msg = (
+            f"{error.message}; write the current through it (20 mA) or the voltage across it (5 V)"
+        )
+        raise DomainError(msg) from error
+    return UseToken(volts, None), shown
+
+
+def load(text: str) -> tuple[Any, str]:
+    """Read a load at a tap: a resistance or a current, with its range (`200k ± 10 %`)."""
+    return _load(text, resistive=False)
+
+
+def resistive_load(text: str) -> tuple[Any, str]:
+    """Read what lies in parallel: a resistance, with its range."""
+    return _load(text, resistive=True)
+
+
+def count(most: int) -> Reader:
+    """Make a reader of a number of parts from 1 to `most`."""
+
+    def reader(text: str) -> tuple[Any, str]:
+        word = text.strip().lower()
+        names = {"one": "1", "two": "2", "three": "3", "four": "4", "five": "5", "six": "6"}
+        word = names.get(word, word)
+        if not re.fullmatch(r"[0-9]{1,3}", word) or not 1 <= int(word) <= most:
+            msg = f"“{text.strip()}” is not how many parts: write 1 to {most}"
+            raise DomainError(msg)
+        return int(word), word
+
+    return reader
