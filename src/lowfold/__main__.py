@@ -2,4 +2,5 @@
 
 from lowfold.cli import app
 
-app()
+if __name__ == "__main__":  # workers import this module under another name
+    app()

@@ -138,3 +138,76 @@ def test_the_openapi_document_carries_working_examples(client: TestClient) -> No
     for name, path in paths.items():
         for example in schemas[name]["examples"]:
             assert client.post(path, json=example).status_code == 200
+
+
+def test_feedback_search_answers_as_a_divider_without_a_supply(client: TestClient) -> None:
+    ask = {"reference_v": "0.8 V", "target_v": 3.4, "pin_a": "1 µA", "values": {"stock": [{"ohm": "32k"}, {"ohm": "100k"}]}}  # fmt: skip
+    answer = client.post("/api/divider/feedback", json=ask).json()
+    best = answer["candidates"][0]
+    # By hand: 0.8·(1 + 100/32) + 1 µA·100 kΩ = 3.4 V
+    assert (best["network"], best["upper"], best["lower"]) == (
+        "R1=100k + @FB + R2=32k", "R1=100k", "R2=32k",
+    )  # fmt: skip
+    assert (best["output_v"], best["unloaded_v"], best["current_a"]) == (3.4, 3.3, 25e-6)
+    assert answer["exact"] is True
+    assert set(best["powers_w"]) == {"R1", "R2"}
+    refused = client.post("/api/divider/feedback", json={**ask, "supply_v": 5})
+    assert refused.json()["errors"][0]["field"] == "supply_v"
+
+
+def test_ladder_search_answers_top_to_bottom(client: TestClient) -> None:
+    # Common practice, worked by hand in the trade: 2, 3 and 5 Ω on 10 V
+    ask = {
+        "supply_v": "10 V",
+        "taps": [{"target_v": "8 V"}, {"target_v": "5 V"}],
+        "values": {"stock": [{"ohm": 2}, {"ohm": 3}, {"ohm": 5}]},
+        "tolerance": "1 %",
+    }
+    answer = client.post("/api/ladder/search", json=ask).json()
+    best = answer["candidates"][0]
+    assert best["resistors"] == [2.0, 3.0, 5.0]
+    assert best["network"] == "R1=2 + @T1 + R2=3 + @T2 + R3=5"
+    assert [t["output_v"] for t in best["taps"]] == [8.0, 5.0]
+    assert (best["worst_error"], best["current_a"]) == (0.0, 1.0)
+    # Extremes by hand: 10·5.05/(5.05 + 1.98 + 2.97) and 10·4.95/(4.95 + 2.02 + 3.03)
+    assert best["taps"][1]["highest_v"] == pytest.approx(50.5 / 10.0)
+    assert best["taps"][1]["lowest_v"] == pytest.approx(49.5 / 10.0)
+    assert answer["exact"] is True
+    assert answer["method"]
+    upside = client.post("/api/ladder/search", json={**ask, "taps": ask["taps"][::-1]})  # type: ignore[index]
+    assert upside.status_code == 422
+    assert upside.json()["errors"][0]["field"] == "taps.1.target_v"
+
+
+def test_six_parts_of_a_small_stock_and_no_more(client: TestClient) -> None:
+    stock = [{"ohm": 10, "count": 6}, {"ohm": 22, "count": 2}]
+    ask = {"target_ohm": 37.7, "values": {"stock": stock}, "max_parts": 6}
+    answer = client.post("/api/resistance/search", json=ask).json()
+    assert answer["candidates"][0]["parts"] <= 6
+    assert len(answer["frontier"]) == 6
+    assert client.post("/api/resistance/search", json={**ask, "max_parts": 7}).status_code == 422
+
+
+def test_a_sheet_of_every_kind_says_what_was_searched(client: TestClient) -> None:
+    for kind, what in (("resistance", "combinations"), ("divider", "pairs"), ("feedback", "pairs"), ("ladder", "ladders")):  # fmt: skip
+        sheet = client.post("/api/sheet", json={"kind": kind}).json()
+        assert (sheet["what"], sheet["exact"]) == (what, True)
+        assert len(sheet["choices"]) == 12
+        assert sheet["more"]
+        row = sheet["choices"][0]
+        assert row["parts"] >= row["distinct"] >= 1
+        assert row["series"] in {"E3", "E6", "E12", "E24"}
+        assert len(row["gates"]) == 4
+
+
+def test_a_choice_from_the_trade_off_is_weighed_beside_the_list(client: TestClient) -> None:
+    brief = {"supply_v": "14.4 V", "target_v": "3.1 V", "within": "3 %"}
+    trades = client.post("/api/sheet/trades", json={"kind": "divider", "brief": brief}).json()
+    amps = [t["amps"] for t in trades["trades"]]
+    assert amps == sorted(amps)
+    errors = [abs(t["error"]) for t in trades["trades"]]
+    assert errors == sorted(errors, reverse=True)
+    look = trades["trades"][0]["notation"]
+    sheet = client.post("/api/sheet", json={"kind": "divider", "brief": brief, "look": look}).json()
+    seen = next(c for c in sheet["choices"] if c["notation"] == look)
+    assert seen["marks"][0]["error"] == pytest.approx(trades["trades"][0]["error"], abs=1e-12)

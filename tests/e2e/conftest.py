@@ -22,7 +22,7 @@ BROWSER: dict[str, Any] = {
 
 def settled(page: Page) -> None:
     """Wait until the sheet shows the choices of what was typed last."""
-    page.get_by_role("option").first.wait_for()
+    page.locator("[role=option]").first.wait_for()
     page.wait_for_load_state("networkidle")
 
 

@@ -47,7 +47,7 @@ def test_typing_another_target_moves_every_gate_and_is_found_as_left(
         page.keyboard.press("ArrowUp")
     page.keyboard.press("ArrowDown")
     page.keyboard.press("ArrowDown")
-    chosen = page.get_by_role("option", selected=True)
+    chosen = page.locator("[role=option][aria-selected=true]")
     expect(chosen).to_have_attribute("id", "choice-2")
     after = {name: gate(page, name) for name in before}
     assert all(after[name] != before[name] for name in before)
@@ -60,7 +60,7 @@ def test_typing_another_target_moves_every_gate_and_is_found_as_left(
     page.reload()
     settled(page)
     expect(page.get_by_label("wanted voltage")).to_have_value("2V5")
-    assert page.get_by_role("option", selected=True).inner_text() == values
+    assert page.locator("[role=option][aria-selected=true]").inner_text() == values
 
     demo.stop()
     demo.start()
@@ -72,7 +72,7 @@ def test_typing_another_target_moves_every_gate_and_is_found_as_left(
 
 def test_a_bad_token_is_explained_in_place_and_nothing_is_lost(page: Page) -> None:
     open_design(page, "Battery sense")
-    rows = page.get_by_role("option").count()
+    rows = page.locator("[role=option]").count()
     token = page.get_by_label("wanted voltage")
     for text, words in (
         ("3k3", "“3k3” is a resistance; wanted is a voltage, for instance 3V3"),
@@ -82,7 +82,7 @@ def test_a_bad_token_is_explained_in_place_and_nothing_is_lost(page: Page) -> No
         token.fill(text)
         expect(page.get_by_text(words)).to_be_visible()
         expect(token).to_have_attribute("aria-invalid", "true")
-        assert page.get_by_role("option").count() == rows  # the last understood list stays
+        assert page.locator("[role=option]").count() == rows  # the last understood list stays
     kept(page)
     page.reload()
     expect(page.get_by_label("wanted voltage")).to_have_value("")
@@ -104,16 +104,14 @@ def test_the_keyboard_alone_walks_tokens_and_choices(page: Page) -> None:
     settled(page)
     page.get_by_label("supply voltage", exact=True).focus()
     for label in (
-        "tolerance of the supply",
-        "source resistance",
         "wanted voltage",
         "accepted deviation",
     ):
         page.keyboard.press("Tab")
         expect(page.get_by_label(label, exact=True)).to_be_focused()
-    here = page.get_by_role("option", selected=True).get_attribute("id")
+    here = page.locator("[role=option][aria-selected=true]").get_attribute("id")
     page.keyboard.press("ArrowDown")  # walks the choices while a figure has the focus
-    assert page.get_by_role("option", selected=True).get_attribute("id") != here
+    assert page.locator("[role=option][aria-selected=true]").get_attribute("id") != here
     expect(page.get_by_label("accepted deviation")).to_be_focused()
     page.keyboard.press("Enter")
     page.keyboard.press("?")
@@ -126,7 +124,8 @@ def test_a_resistance_from_nothing_to_a_pinned_choice(page: Page) -> None:
     page.get_by_role("button", name="a resistance").click()
     settled(page)
     page.get_by_label("wanted resistance").fill("45")
-    page.get_by_label("series of values").fill("E6 + E12")
+    page.get_by_label("series of values, or drawer").fill("E6 + E12")
+    page.get_by_role("button", name="current or voltage").click()
     page.get_by_label("current through it or voltage across it").fill("12 V")
     expect(page.get_by_role("article", name="Power")).to_contain_text("fail")
     expect(
@@ -136,8 +135,8 @@ def test_a_resistance_from_nothing_to_a_pinned_choice(page: Page) -> None:
     ).to_be_visible()
     page.get_by_role("radio", name="fewest parts").click()
     expect(page.get_by_role("radio", name="fewest parts")).to_have_attribute("aria-checked", "true")
-    page.get_by_role("option").first.dblclick()
-    expect(page.get_by_role("option").first).to_contain_text("pin")
+    page.locator("[role=option]").first.dblclick()
+    expect(page.locator("[role=option]").first).to_contain_text("pin")
     page.get_by_label("Name of the design").fill("Lamp ballast")
     page.get_by_label("Why this one").fill("What the drawer has.")
     page.goto(page.url.split("#")[0] + "#/")
@@ -149,11 +148,13 @@ def test_four_parts_are_drawn_and_weighed(page: Page) -> None:
     page.get_by_label("wanted resistance").fill("251.37")
     page.get_by_label("number of parts").fill("4")
     expect(page.get_by_text("not worth it at 1 %")).to_be_visible()
-    row = page.get_by_role("option").nth(1)  # the pinned pair, no longer among the best, is first
+    row = page.locator("[role=option]").nth(
+        1
+    )  # the pinned pair, no longer among the best, is first
     row.click()
     expect(page.get_by_role("region", name="The network").locator("code")).to_contain_text("R4=")
     drawing = page.get_by_role("img", name=re.compile("^Schematic of"))
-    for ref in ("R1", "R2", "R3", "R4", "load L1"):
+    for ref in ("R1", "R2", "R3", "R4", "L1"):
         expect(drawing.get_by_text(ref)).to_be_visible()
 
 

@@ -2,6 +2,7 @@
   import Router from "svelte-spa-router";
 
   import DesignsView from "./designs/DesignsView.svelte";
+  import DrawerView from "./drawer/DrawerView.svelte";
   import SheetView from "./sheet/SheetView.svelte";
   import Header from "./shell/Header.svelte";
   import Keys from "./shell/Keys.svelte";
@@ -10,7 +11,8 @@
   let keys = $state<ReturnType<typeof Keys>>();
 
   function onkeydown(event: KeyboardEvent) {
-    const typing = event.target instanceof Element && event.target.matches("input, textarea");
+    const typing =
+      event.target instanceof Element && event.target.matches("input, textarea, select");
     if (event.key === "?" && !typing) {
       event.preventDefault();
       keys?.open();
@@ -23,7 +25,9 @@
 <div class="flex h-full min-w-[1024px] flex-col">
   <Header onkeys={() => keys?.open()} />
   <main class="min-h-0 flex-1">
-    <Router routes={{ "/": DesignsView, "/designs/:id": SheetView, "*": NotFound }} />
+    <Router
+      routes={{ "/": DesignsView, "/designs/:id": SheetView, "/drawer": DrawerView, "*": NotFound }}
+    />
   </main>
 </div>
 <Keys bind:this={keys} />

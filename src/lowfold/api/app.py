@@ -17,9 +17,11 @@ from lowfold.api import (
     divider,
     drawer,
     feedback,
+    jobs,
     ladder,
     problems,
     resistance,
+    sharing,
     sheet,
     solve,
 )
@@ -57,7 +59,9 @@ def create_app(settings: Settings) -> FastAPI:
         database = Database(settings.database)
         database.migrate()
         app.state.database = database
+        app.state.jobs = jobs.Jobs()
         yield
+        app.state.jobs.close()
         database.close()
 
     app = FastAPI(
@@ -71,7 +75,20 @@ def create_app(settings: Settings) -> FastAPI:
     problems.install(app)
     designs.install(app)
     drawer.install(app)
-    for module in (resistance, divider, feedback, ladder, solve, check, sheet, designs, drawer):
+    jobs.install(app)
+    for module in (
+        resistance,
+        divider,
+        feedback,
+        ladder,
+        solve,
+        check,
+        sheet,
+        sharing,
+        designs,
+        drawer,
+        jobs,
+    ):
         app.include_router(module.router)
 
     @app.get("/api/health", tags=["health"])

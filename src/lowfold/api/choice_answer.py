@@ -33,7 +33,7 @@ __all__ = ["ChoiceAnswer", "Figure", "choice_answer"]
 #: Sizes in CSS pixels: beside a part stand two lines of writing; in a row of choices, none.
 FULL = Metrics(part_width=142.0, part_height=96.0, symbol=44.0, lead=14.0, terminal=66.0)
 #: The same for a network that would outgrow its place: shorter, and the writing stacked.
-DENSE = Metrics(part_width=86.0, part_height=70.0, symbol=36.0, lead=12.0, terminal=52.0)
+DENSE = Metrics(part_width=88.0, part_height=66.0, symbol=36.0, lead=12.0, terminal=86.0)
 #: What the page has room for at full size.
 ROOM_WIDTH, ROOM_HEIGHT = 380.0, 250.0
 SMALL = Metrics(part_width=15.0, part_height=19.0, symbol=11.0, lead=3.0, terminal=0.0)

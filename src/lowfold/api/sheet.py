@@ -198,6 +198,7 @@ class TradeAnswer(Answer):
 
 class TradesAnswer(Answer):
     trades: list[TradeAnswer] = Field(description="Least current first")
+    beaten: list[TradeAnswer] = Field(description="Some of the others, to see them against")
     count: int = Field(
         description="How many there are; the ones listed are spread evenly over them"
     )
@@ -209,9 +210,10 @@ def trades(ask: TradesAsk, drawer: DrawerDep) -> TradesAnswer:
     """Tell what a divider's accuracy costs in current: the choices that nothing beats in both."""
     need = build_sheet(ask.kind, texts_of(ask.brief), drawer=drawer, listed=1).reading.need
     found = trades_for(need, drawer) if need is not None else None
-    every, count = found or ((), 0)
+    best, beaten, count = found or ((), (), 0)
     return TradesAnswer(
-        trades=[TradeAnswer.from_core(t) for t in every],
+        trades=[TradeAnswer.from_core(t) for t in best],
+        beaten=[TradeAnswer.from_core(t) for t in beaten],
         count=count,
         within=need.within if need is not None else 0.0,
     )

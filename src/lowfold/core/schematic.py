@@ -151,9 +151,16 @@ def draw(
             ends = (Placed("in", 0.0, 0.0), Placed("0", 0.0, height))
     placed = []
     right = left + width
-    for number, (name, at) in enumerate(loads):
+    taps = {t.name.casefold(): t for t in pen.taps}
+
+    def depth(load: tuple[str, str]) -> float:
+        tap = taps.get(load[1].casefold())
+        return -tap.y if tap else 0.0
+
+    # The lowest tap's load stands nearest, so that no wire to a load crosses another load.
+    for number, (name, at) in enumerate(sorted(loads, key=depth)):
         column = right + number * metrics.part_width
-        tap = next((t for t in pen.taps if t.name.casefold() == at.casefold()), None)
+        tap = taps.get(at.casefold())
         y = tap.y if tap else 0.0
         start = tap.x if tap else left
         middle, half = (y + height) / 2, metrics.symbol / 2

@@ -22,7 +22,7 @@ from lowfold.core.divider_legs import Legs
 from lowfold.core.network import Element, Tap, chain, number_parts
 from lowfold.core.pairing import SLACK, spread_out
 
-__all__ = ["Unbeaten", "unbeaten_dividers"]
+__all__ = ["Unbeaten", "some_dividers", "unbeaten_dividers"]
 
 IntArray = npt.NDArray[np.int64]
 FloatArray = npt.NDArray[np.float64]
@@ -45,7 +45,7 @@ def unbeaten_dividers(need: DividerNeed) -> list[Unbeaten]:
 
     `need.within` bounds how far off they may be; without it, ten per cent.
     """
-    need = replace(need, within=need.within if need.within is not None else 0.1, prefer="nearest")
+    need = _bounded(need)
     sizes = range(1, need.max_per_leg + 1)
     met = [
         (legs, u, v)
@@ -67,6 +67,32 @@ def unbeaten_dividers(need: DividerNeed) -> list[Unbeaten]:
         whole = number_parts(chain([upper, Tap("OUT"), lower]))
         found.append(Unbeaten(whole, error, float(amps[k])))
     return found
+
+
+def some_dividers(need: DividerNeed, most: int) -> list[Unbeaten]:
+    """Return up to `most` dividers of one part a leg that keep the bounds, spread evenly."""
+    need = _bounded(need)
+    legs = Legs(need, table(need.pool, 1), table(need.pool, 1))
+    u, v = spread_out(*legs.allowed())
+    valid = np.flatnonzero(legs.valid(u, v))
+    order = valid[np.argsort(legs.current(u[valid], v[valid]), kind="stable")]
+    chosen = order[:: max(1, -(-len(order) // most))]
+    u, v = u[chosen], v[chosen]
+    errors, amps = legs.output(u, v) / need.target_volts - 1, legs.current(u, v)
+    return [
+        Unbeaten(
+            number_parts(
+                chain([legs.upper.network(int(a)), Tap("OUT"), legs.lower.network(int(b))])
+            ),
+            float(error),
+            float(drawn),
+        )
+        for a, b, error, drawn in zip(u, v, errors, amps, strict=True)
+    ]
+
+
+def _bounded(need: DividerNeed) -> DividerNeed:
+    return replace(need, within=need.within if need.within is not None else 0.1, prefer="nearest")
 
 
 def _candidates(

@@ -7,9 +7,18 @@ from typing import Any, Final
 from sqlalchemy.orm import Session
 
 from lowfold.api.designs import DesignFields
+from lowfold.core.needs.parts import DrawerLine
+from lowfold.core.preferred import series_values
 from lowfold.store.designs import add_design, list_designs
+from lowfold.store.drawer import replace_lines
 
-__all__ = ["DESIGNS", "load_demo"]
+__all__ = ["DESIGNS", "DRAWER", "load_demo"]
+
+#: What the buoy's workshop has left of a kit of film parts: a few of each, more of the usual ones.
+DRAWER: Final = tuple(
+    DrawerLine(float(ohms), 4 + (7 * place) % 13, 0.01, "film 1/4 W")
+    for place, ohms in enumerate(series_values(["E12"], 10.0, 1e6))
+)
 
 #: Oldest first, so that the battery sense, stored last, heads the list.
 DESIGNS: Final[tuple[dict[str, Any], ...]] = (
@@ -20,7 +29,7 @@ DESIGNS: Final[tuple[dict[str, Any], ...]] = (
             "target_ohm": "8 Ω",
             "within": "5 %",
             "max_parts": "2",
-            "use": "0.9 A",
+            "use": "1.5 A",
             "load": "none",
             "values": "E12",
             "min_ohm": "1 Ω",
@@ -28,12 +37,54 @@ DESIGNS: Final[tuple[dict[str, Any], ...]] = (
             "tolerance": "1 %",
             "tcr": "100 ppm/K",
             "rating": "5 W",
-            "stress": "100 %",
+            "stress": "50 %",
             "low_c": "0 °C",
             "high_c": "40 °C",
         },
-        "choice": "R1=3R9 + R2=3R9",
-        "why": "Bench only: takes the solar charger's current; two 5 W parts share it evenly.",
+        "prefer": "cool",
+        "choice": "(R1=8R2 + R2=8R2 + R3=8R2) || (R4=8R2 + R5=8R2 + R6=8R2) "
+        "|| (R7=8R2 + R8=8R2 + R9=8R2)",
+        "why": "Bench only: takes what the solar charger gives; nine 5 W parts share 18 W evenly.",
+    },
+    {
+        "name": "Radio supply feedback",
+        "kind": "feedback",
+        "brief": {
+            "target_v": "3.6 V",
+            "within": "3 %",
+            "reference_v": "0.8 V",
+            "reference_tolerance": "1 %",
+            "pin_a": "50 nA",
+            "max_current_a": "50 µA",
+            "min_current_a": "5 µA",
+            "values": "E96",
+            "tolerance": "1 %",
+            "tcr": "50 ppm/K",
+            "rating": "0402",
+            "low_c": "-20 °C",
+            "high_c": "60 °C",
+        },
+        "prefer": "worst_case",
+    },
+    {
+        "name": "Level switch thresholds",
+        "kind": "ladder",
+        "brief": {
+            "supply_v": "5 V",
+            "supply_tolerance": "1 %",
+            "tap1_v": "3.2 V",
+            "tap1_load": "10 MΩ",
+            "tap2_v": "1.4 V",
+            "tap2_load": "10 MΩ",
+            "within": "4 %",
+            "max_current_a": "100 µA",
+            "values": "E24",
+            "tolerance": "1 %",
+            "tcr": "100 ppm/K",
+            "rating": "0603",
+            "low_c": "-20 °C",
+            "high_c": "60 °C",
+        },
     },
     {
         "name": "Wake-line pull-down",
@@ -82,9 +133,7 @@ DESIGNS: Final[tuple[dict[str, Any], ...]] = (
             "max_parts": "2",
             "use": "20 mA",
             "load": "1 MΩ",
-            "values": "E12",
-            "min_ohm": "1 Ω",
-            "max_ohm": "10 MΩ",
+            "values": "drawer",
             "tolerance": "1 %",
             "tcr": "50 ppm/K",
             "rating": "1/4 W",
@@ -123,8 +172,9 @@ DESIGNS: Final[tuple[dict[str, Any], ...]] = (
 
 
 def load_demo(session: Session) -> None:
-    """Keep the demo designs where there is no design yet."""
+    """Keep the demo designs and drawer where there is no design yet."""
     if list_designs(session):
         return
+    replace_lines(session, DRAWER)
     for fields in DESIGNS:
-        add_design(session, DesignFields(**fields).columns())
+        add_design(session, DesignFields(**fields).columns(DRAWER))

@@ -18,12 +18,23 @@ export type SheetAsk = Schemas["SheetAsk"];
 export type Standing = Schemas["StandingAnswer"];
 export type TableRow = Schemas["TableRow"];
 export type TokenAnswer = Schemas["TokenAnswer"];
+export type DrawerAnswer = Schemas["DrawerAnswer"];
+export type DrawerLine = Schemas["LineAnswer"];
+export type JobAnswer = Schemas["JobAnswer"];
+export type SharedAnswer = Schemas["SharedAnswer"];
+export type LineAsk = Schemas["LineAsk"];
+export type TradesAnswer = Schemas["TradesAnswer"];
 export type Verdict = Schemas["Verdict"] | null;
 
 const server = createClient<paths>({ baseUrl: "" });
 
 /** A refusal, in the server's words, or the reason it could not be asked. */
-export type Refusal = { status: number; detail: string; current?: Design };
+export type Refusal = {
+  status: number;
+  detail: string;
+  errors: { field: string; message: string }[];
+  current?: Design;
+};
 export type Outcome<T> = { data: T; error?: never } | { data?: never; error: Refusal };
 
 async function settle<T>(
@@ -38,12 +49,13 @@ async function settle<T>(
       error: {
         status: response.status,
         detail,
+        errors: problem.errors ?? [],
         ...(problem.current && { current: problem.current }),
       },
     };
   } catch (thrown) {
     if (thrown instanceof DOMException && thrown.name === "AbortError") throw thrown;
-    return { error: { status: 0, detail: "the server does not answer" } };
+    return { error: { status: 0, detail: "the server does not answer", errors: [] } };
   }
 }
 
@@ -73,3 +85,40 @@ export const changeDesign = (
 
 export const removeDesign = (id: number): Promise<Outcome<unknown>> =>
   settle(server.DELETE("/api/designs/{design_id}", { params: { path: { design_id: id } } }));
+
+export const askTrades = (body: Schemas["TradesAsk"]): Promise<Outcome<TradesAnswer>> =>
+  settle(server.POST("/api/sheet/trades", { body }));
+
+export const getDrawer = (): Promise<Outcome<DrawerAnswer>> => settle(server.GET("/api/drawer"));
+
+export const newLine = (body: LineAsk): Promise<Outcome<DrawerLine>> =>
+  settle(server.POST("/api/drawer/lines", { body }));
+
+export const changeLine = (id: number, body: LineAsk): Promise<Outcome<DrawerLine>> =>
+  settle(server.PUT("/api/drawer/lines/{line_id}", { params: { path: { line_id: id } }, body }));
+
+export const removeLine = (id: number): Promise<Outcome<unknown>> =>
+  settle(server.DELETE("/api/drawer/lines/{line_id}", { params: { path: { line_id: id } } }));
+
+/** Hand a CSV file over, or only try it. */
+export const takeCsv = (
+  file: Blob,
+  query: { how: "replace" | "add"; only_try: boolean },
+): Promise<Outcome<Schemas["Taken"]>> =>
+  settle(
+    server.POST("/api/drawer/csv", {
+      params: { query },
+      body: file as unknown as string,
+      bodySerializer: (body) => body,
+      headers: { "content-type": "text/csv" },
+    }),
+  );
+
+export const shareValues = (body: Schemas["SharedAsk"]): Promise<Outcome<JobAnswer>> =>
+  settle(server.POST("/api/designs/shared", { body }));
+
+export const getJob = (id: string): Promise<Outcome<JobAnswer>> =>
+  settle(server.GET("/api/jobs/{job_id}", { params: { path: { job_id: id } } }));
+
+export const cancelJob = (id: string): Promise<Outcome<JobAnswer>> =>
+  settle(server.DELETE("/api/jobs/{job_id}", { params: { path: { job_id: id } } }));

@@ -44,6 +44,49 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/divider/feedback": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Feedback
+         * @description Find the best feedback pairs: reference·(1 + upper/lower) + pin·upper meets the target.
+         *
+         *     The network runs from the output to 0 V with its tap at the feedback pin; `current_a` is the
+         *     nominal current in the lower leg, `unloaded_v` the output with no current into the pin.
+         */
+        post: operations["feedback_api_divider_feedback_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ladder/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Search
+         * @description Find the ladders whose worst tap is nearest to its target, one part a position.
+         */
+        post: operations["search_api_ladder_search_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/network/solve": {
         parameters: {
             query?: never;
@@ -104,6 +147,49 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sheet/trades": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Trades
+         * @description Tell what a divider's accuracy costs in current: the choices that nothing beats in both.
+         */
+        post: operations["trades_api_sheet_trades_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/shared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Shared
+         * @description Start the search for a choice for each design out of as few different values as possible.
+         *
+         *     Follow it at `/api/jobs/{id}`; its `result` is a `SharedAnswer`. Nothing is changed: to take the
+         *     choices over, PUT each design with its new `choice`.
+         */
+        post: operations["shared_api_designs_shared_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs": {
         parameters: {
             query?: never;
@@ -151,6 +237,118 @@ export interface paths {
          * @description Delete a design.
          */
         delete: operations["gone_design_api_designs__design_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Drawer
+         * @description List the drawer, by rising value.
+         */
+        get: operations["drawer_api_drawer_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawer/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * New Line
+         * @description Put a line in.
+         */
+        post: operations["new_line_api_drawer_lines_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawer/lines/{line_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Changed Line
+         * @description Replace a line.
+         */
+        put: operations["changed_line_api_drawer_lines__line_id__put"];
+        post?: never;
+        /**
+         * Gone Line
+         * @description Take a line out.
+         */
+        delete: operations["gone_line_api_drawer_lines__line_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drawer/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Written
+         * @description Write the drawer as CSV: value, count, tolerance, family.
+         */
+        get: operations["written_api_drawer_csv_get"];
+        put?: never;
+        /**
+         * Read In
+         * @description Take a CSV file over, whole or not at all: in place of the drawer, or added to it.
+         */
+        post: operations["read_in_api_drawer_csv_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Job
+         * @description Tell how a job is going.
+         */
+        get: operations["job_api_jobs__job_id__get"];
+        put?: never;
+        post?: never;
+        /**
+         * Cancelled Job
+         * @description Cancel a job; what it had done so far is dropped.
+         */
+        delete: operations["cancelled_job_api_jobs__job_id__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -321,17 +519,36 @@ export interface components {
              * @description Values as read in the list, one leg a line
              */
             lines: string[];
+            /** @description Of the figure that is furthest off */
             output: components["schemas"]["Figure"];
-            /** @description Nominal error */
+            /** @description Nominal error of that figure */
             off: components["schemas"]["Figure"];
-            /** Nominal */
-            nominal: number;
-            /** Lowest */
-            lowest: number;
-            /** Highest */
-            highest: number;
+            /** Marks */
+            marks: components["schemas"]["MarkAnswer"][];
             draws: components["schemas"]["Figure"] | null;
             source: components["schemas"]["Figure"] | null;
+            /**
+             * Parts
+             * @description How many parts
+             */
+            parts: number;
+            /**
+             * Distinct
+             * @description How many different values
+             */
+            distinct: number;
+            /**
+             * Series
+             * @description Most widely stocked series that has every value
+             */
+            series: string;
+            /**
+             * Spread
+             * @description Largest deviation at the worst corner
+             */
+            spread: number;
+            /** Amps */
+            amps: number | null;
             verdict: components["schemas"]["Verdict"] | null;
             /**
              * Words
@@ -344,8 +561,13 @@ export interface components {
             table: components["schemas"]["TableRow"][];
             /** Balances */
             balances: components["schemas"]["BalanceSummary"][];
-            /** @description Voltage at the tap */
-            tap: components["schemas"]["Figure"] | null;
+            /**
+             * Taps
+             * @description Voltages at the taps
+             */
+            taps: {
+                [key: string]: components["schemas"]["Figure"];
+            };
             /**
              * Supply
              * @description What is written in the supply's symbol
@@ -359,7 +581,7 @@ export interface components {
             pinned: boolean;
             /**
              * Listed
-             * @description False for a pinned choice that is no longer among the best
+             * @description False for one that is not among the best
              */
             listed: boolean;
         };
@@ -376,7 +598,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "resistance" | "divider";
+            kind: "resistance" | "divider" | "feedback" | "ladder";
             /** Brief */
             brief: {
                 [key: string]: components["schemas"]["JsonValue"];
@@ -412,7 +634,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "resistance" | "divider";
+            kind: "resistance" | "divider" | "feedback" | "ladder";
             /**
              * Brief
              * @description The need as typed, token by token; kept to the letter, understood or not
@@ -457,7 +679,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "resistance" | "divider";
+            kind: "resistance" | "divider" | "feedback" | "ladder";
             /**
              * Brief
              * @description The need as typed, token by token; kept to the letter, understood or not
@@ -648,6 +870,21 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /** DrawerAnswer */
+        DrawerAnswer: {
+            /** Lines */
+            lines: components["schemas"]["LineAnswer"][];
+            /**
+             * Values
+             * @description How many different values
+             */
+            values: number;
+            /**
+             * Parts
+             * @description How many parts; null where some are plenty
+             */
+            parts: number | null;
+        };
         /** DrawingAnswer */
         DrawingAnswer: {
             /** Width */
@@ -683,6 +920,90 @@ export interface components {
              * @default 25
              */
             reference_c: number | string;
+        };
+        /**
+         * FeedbackAsk
+         * @description A regulator's output, set against its reference.
+         * @example {
+         *       "limit": 5,
+         *       "max_current_a": "100 µA",
+         *       "pin_a": "50 nA",
+         *       "reference_tolerance": "1 %",
+         *       "reference_v": "0.8 V",
+         *       "target_v": "3V3",
+         *       "values": {
+         *         "series": [
+         *           "E96"
+         *         ]
+         *       }
+         *     }
+         */
+        FeedbackAsk: {
+            /**
+             * Reference V
+             * @description a voltage: a number in V, or text such as “3V3”
+             */
+            reference_v: number | string;
+            /**
+             * Target V
+             * @description a voltage: a number in V, or text such as “3V3”
+             */
+            target_v: number | string;
+            /**
+             * Reference Tolerance
+             * @description a fraction: a number in fraction (0.01 is 1 %), or text such as “1 %”
+             * @default 0
+             */
+            reference_tolerance: number | string;
+            /**
+             * Pin A
+             * @description Into the feedback pin; negative where it flows out
+             * @default 0
+             */
+            pin_a: number | string;
+            values?: components["schemas"]["Values"];
+            /**
+             * Max Parts Per Leg
+             * @default 1
+             */
+            max_parts_per_leg: number;
+            /**
+             * Tolerance
+             * @description Of each part
+             * @default 0.01
+             */
+            tolerance: number | string;
+            /**
+             * Min Current A
+             * @description In the lower leg, nominal
+             */
+            min_current_a?: (number | string) | null;
+            /**
+             * Max Current A
+             * @description In the lower leg, nominal
+             */
+            max_current_a?: (number | string) | null;
+            /**
+             * Max Output Ohm
+             * @description Upper beside lower leg, as the pin sees
+             */
+            max_output_ohm?: (number | string) | null;
+            /**
+             * Within
+             * @description Accepted |error|
+             */
+            within?: (number | string) | null;
+            /**
+             * Limit
+             * @default 20
+             */
+            limit: number;
+            /**
+             * Prefer
+             * @default nearest
+             * @enum {string}
+             */
+            prefer: "nearest" | "worst_case" | "least_current";
         };
         /**
          * FieldError
@@ -780,7 +1101,191 @@ export interface components {
             /** Version */
             version: string;
         };
+        /**
+         * JobAnswer
+         * @description How a job is going; `result` once it is done.
+         */
+        JobAnswer: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "done" | "failed" | "cancelled";
+            /**
+             * Progress
+             * @description 0 to 1
+             */
+            progress: number;
+            /**
+             * Words
+             * @description What it is doing, or why it ended
+             */
+            words: string;
+            /** Result */
+            result?: unknown;
+        };
         JsonValue: unknown;
+        /** LadderAnswer */
+        LadderAnswer: {
+            /** Candidates */
+            candidates: components["schemas"]["LadderCandidate"][];
+            /**
+             * Exact
+             * @description No allowed ladder has a smaller worst error than the first
+             */
+            exact: boolean;
+            /**
+             * Method
+             * @description How far the search is exact
+             */
+            method: string;
+            /** Searched */
+            searched: number;
+            /** Reason */
+            reason: string | null;
+        };
+        /**
+         * LadderAsk
+         * @description Several voltages from one string.
+         * @example {
+         *       "limit": 5,
+         *       "max_current_a": "200 µA",
+         *       "supply_v": "12 V",
+         *       "taps": [
+         *         {
+         *           "target_v": "8 V"
+         *         },
+         *         {
+         *           "load_ohm": "1M",
+         *           "target_v": "4 V"
+         *         }
+         *       ],
+         *       "values": {
+         *         "series": [
+         *           "E24"
+         *         ]
+         *       }
+         *     }
+         */
+        LadderAsk: {
+            /**
+             * Supply V
+             * @description a voltage: a number in V, or text such as “3V3”
+             */
+            supply_v: number | string;
+            /**
+             * Supply Tolerance
+             * @description a fraction: a number in fraction (0.01 is 1 %), or text such as “1 %”
+             * @default 0
+             */
+            supply_tolerance: number | string;
+            /**
+             * Source Ohm
+             * @description a resistance: a number in Ω, or text such as “4k7”
+             * @default 0
+             */
+            source_ohm: number | string;
+            /**
+             * Taps
+             * @description Highest first
+             */
+            taps: components["schemas"]["TapAsk"][];
+            values?: components["schemas"]["Values"];
+            /**
+             * Tolerance
+             * @description Of each part
+             * @default 0.01
+             */
+            tolerance: number | string;
+            /**
+             * Min Current A
+             * @description From the supply, nominal, loaded
+             */
+            min_current_a?: (number | string) | null;
+            /**
+             * Max Current A
+             * @description From the supply, nominal, loaded
+             */
+            max_current_a?: (number | string) | null;
+            /**
+             * Limit
+             * @default 20
+             */
+            limit: number;
+        };
+        /** LadderCandidate */
+        LadderCandidate: {
+            /**
+             * Network
+             * @example R1=10k + @T1 + R2=10k + @T2 + R3=10k
+             */
+            network: string;
+            /**
+             * Resistors
+             * @description Ω, top to bottom
+             */
+            resistors: number[];
+            /** Taps */
+            taps: components["schemas"]["TapAnswer"][];
+            /**
+             * Worst Error
+             * @description Largest |error| of a tap
+             */
+            worst_error: number;
+            /** Current A */
+            current_a: number;
+        };
+        /**
+         * LineAnswer
+         * @description A line as kept, with its value as written.
+         */
+        LineAnswer: {
+            /** Id */
+            id: number;
+            /** Ohm */
+            ohm: number;
+            /** Value */
+            value: string;
+            /** Unit */
+            unit: string;
+            /** Count */
+            count: number | null;
+            /** Tolerance */
+            tolerance: number;
+            /** Tolerance Shown */
+            tolerance_shown: string;
+            /** Family */
+            family: string;
+        };
+        /**
+         * LineAsk
+         * @description So many parts of one value.
+         */
+        LineAsk: {
+            /**
+             * Ohm
+             * @description a resistance: a number in Ω, or text such as “4k7”
+             */
+            ohm: number | string;
+            /**
+             * Count
+             * @description Not given is plenty
+             */
+            count?: number | null;
+            /**
+             * Tolerance
+             * @description a fraction: a number in fraction (0.01 is 1 %), or text such as “1 %”
+             * @default 0.01
+             */
+            tolerance: number | string;
+            /**
+             * Family
+             * @default
+             */
+            family: string;
+        };
         /**
          * LoadAsk
          * @description What hangs from a tap or node to 0 V: a resistance or a current.
@@ -818,6 +1323,20 @@ export interface components {
             min_a?: (number | string) | null;
             /** Max A */
             max_a?: (number | string) | null;
+        };
+        /**
+         * MarkAnswer
+         * @description One figure of a choice on the shared scale, as deviations from its target.
+         */
+        MarkAnswer: {
+            /** Name */
+            name: string;
+            /** Error */
+            error: number;
+            /** Lowest */
+            lowest: number;
+            /** Highest */
+            highest: number;
         };
         /** OutputAnswer */
         OutputAnswer: {
@@ -1009,7 +1528,7 @@ export interface components {
             values?: components["schemas"]["Values"];
             /**
              * Max Parts
-             * @description Parts per combination, 1 to 4
+             * @description Parts per combination: 1 to 4, or 6 from a small stock
              * @default 2
              */
             max_parts: number;
@@ -1089,16 +1608,16 @@ export interface components {
          * @description The scale all choices share.
          */
         ScaleAnswer: {
-            /** Low */
-            low: number;
-            /** High */
-            high: number;
-            /** Window Low */
-            window_low: number;
-            /** Window High */
-            window_high: number;
-            /** Target */
-            target: number;
+            /**
+             * Reach
+             * @description Deviation at either end, a fraction of the target
+             */
+            reach: number;
+            /**
+             * Within
+             * @description Accepted deviation
+             */
+            within: number;
             /** Low Shown */
             low_shown: string;
             /** High Shown */
@@ -1115,6 +1634,80 @@ export interface components {
             /** Contribution V */
             contribution_v: number;
         };
+        /**
+         * SharedAnswer
+         * @description The result of the job.
+         */
+        SharedAnswer: {
+            /** Choices */
+            choices: components["schemas"]["SharedChoice"][];
+            /**
+             * Values
+             * @description The different values to buy
+             */
+            values: string[];
+            /**
+             * Before
+             * @description Different values of the choices made; null if some lack
+             */
+            before: number | null;
+            /**
+             * Complete
+             * @description False where only the nearest 500 choices of a design were compared
+             */
+            complete: boolean;
+        };
+        /**
+         * SharedAsk
+         * @description Designs that should share values.
+         */
+        SharedAsk: {
+            /** Ids */
+            ids: number[];
+        };
+        /** SharedChoice */
+        SharedChoice: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Revision
+             * @description Of the design the choice was made for
+             */
+            revision: number;
+            /** Notation */
+            notation: string;
+            /**
+             * Share
+             * @description |error| as a share of the accepted one
+             */
+            share: number;
+        };
+        /**
+         * SharedJob
+         * @description The search as a job.
+         */
+        SharedJob: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "done" | "failed" | "cancelled";
+            /**
+             * Progress
+             * @description 0 to 1
+             */
+            progress: number;
+            /**
+             * Words
+             * @description What it is doing, or why it ended
+             */
+            words: string;
+            result?: components["schemas"]["SharedAnswer"] | null;
+        };
         /** SheetAnswer */
         SheetAnswer: {
             /** Tokens */
@@ -1123,17 +1716,39 @@ export interface components {
             };
             /** Prefer */
             prefer: string;
+            /**
+             * Preferences
+             * @description Those this kind of need knows
+             */
+            preferences: string[];
             scale: components["schemas"]["ScaleAnswer"] | null;
             /** Choices */
             choices: components["schemas"]["ChoiceAnswer"][];
             /** Searched */
             searched: number;
+            /**
+             * What
+             * @description What was searched: pairs, combinations, ladders
+             */
+            what: string;
+            /** Exact */
+            exact: boolean;
             /** Advice */
             advice: string;
             /** Reason */
             reason: string | null;
-            /** Choice Problem */
-            choice_problem: string;
+            /** Problem */
+            problem: string;
+            /**
+             * More
+             * @description Whether a longer list can be asked for
+             */
+            more: boolean;
+            /**
+             * Trades
+             * @description Whether this kind of need trades accuracy for current
+             */
+            trades: boolean;
             standing: components["schemas"]["StandingAnswer"];
         };
         /**
@@ -1153,7 +1768,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "resistance" | "divider";
+            kind: "resistance" | "divider" | "feedback" | "ladder";
             /**
              * Brief
              * @description Token to text; defaults where not given
@@ -1171,6 +1786,16 @@ export interface components {
              * @description The network chosen before
              */
             choice?: string | null;
+            /**
+             * Look
+             * @description A network to be weighed beside the listed ones
+             */
+            look?: string | null;
+            /**
+             * Listed
+             * @default 12
+             */
+            listed: number;
         };
         /** SolveAnswer */
         SolveAnswer: {
@@ -1335,6 +1960,45 @@ export interface components {
             current: components["schemas"]["Figure"] | null;
             power: components["schemas"]["Figure"] | null;
         };
+        /**
+         * Taken
+         * @description What a file brought, or would bring.
+         */
+        Taken: {
+            /** Lines */
+            lines: number;
+            /**
+             * Kept
+             * @description False where it was only tried
+             */
+            kept: boolean;
+        };
+        /** TapAnswer */
+        TapAnswer: {
+            /** Output V */
+            output_v: number;
+            /** Error */
+            error: number;
+            /** Lowest V */
+            lowest_v: number;
+            /** Highest V */
+            highest_v: number;
+        };
+        /** TapAsk */
+        TapAsk: {
+            /**
+             * Target V
+             * @description a voltage: a number in V, or text such as “3V3”
+             */
+            target_v: number | string;
+            /**
+             * Load Ohm
+             * @description From the tap to 0 V
+             */
+            load_ohm?: (number | string) | null;
+            /** Load A */
+            load_a?: (number | string) | null;
+        };
         /** TokenAnswer */
         TokenAnswer: {
             /** Text */
@@ -1350,6 +2014,61 @@ export interface components {
             shown: string;
             /** Message */
             message: string;
+            /**
+             * Absent
+             * @description States nothing: the sentence can do without it
+             */
+            absent: boolean;
+        };
+        /**
+         * TradeAnswer
+         * @description A choice that nothing beats in both error and current.
+         */
+        TradeAnswer: {
+            /** Notation */
+            notation: string;
+            /** Error */
+            error: number;
+            /** Amps */
+            amps: number;
+            /** Off */
+            off: string;
+            draws: components["schemas"]["Figure"];
+        };
+        /** TradesAnswer */
+        TradesAnswer: {
+            /**
+             * Trades
+             * @description Least current first
+             */
+            trades: components["schemas"]["TradeAnswer"][];
+            /**
+             * Beaten
+             * @description Some of the others, to see them against
+             */
+            beaten: components["schemas"]["TradeAnswer"][];
+            /**
+             * Count
+             * @description How many there are; the ones listed are spread evenly over them
+             */
+            count: number;
+            /** Within */
+            within: number;
+        };
+        /**
+         * TradesAsk
+         * @description A divider's brief as typed.
+         */
+        TradesAsk: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "resistance" | "divider" | "feedback" | "ladder";
+            /** Brief */
+            brief?: {
+                [key: string]: components["schemas"]["JsonValue"];
+            };
         };
         /** ValidationError */
         ValidationError: {
@@ -1391,6 +2110,11 @@ export interface components {
             max_ohm: number | string;
             /** Stock */
             stock?: components["schemas"]["StockLine"][] | null;
+            /**
+             * Drawer
+             * @description The user's own drawer, what lies in the range
+             */
+            drawer?: true | null;
         };
         /**
          * Verdict
@@ -1472,6 +2196,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DividerAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    feedback_api_divider_feedback_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FeedbackAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DividerAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    search_api_ladder_search_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LadderAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LadderAnswer"];
                 };
             };
             /** @description Not understood */
@@ -1574,6 +2366,84 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SheetAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trades_api_sheet_trades_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TradesAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TradesAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shared_api_designs_shared_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SharedAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedJob"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Not understood */
@@ -1755,6 +2625,284 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    drawer_api_drawer_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawerAnswer"];
+                };
+            };
+        };
+    };
+    new_line_api_drawer_lines_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LineAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    changed_line_api_drawer_lines__line_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                line_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LineAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineAnswer"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    gone_line_api_drawer_lines__line_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                line_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    written_api_drawer_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
+                };
+            };
+        };
+    };
+    read_in_api_drawer_csv_post: {
+        parameters: {
+            query?: {
+                how?: "replace" | "add";
+                only_try?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Taken"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    job_api_jobs__job_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobAnswer"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    cancelled_job_api_jobs__job_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobAnswer"];
+                };
             };
             /** @description Not found */
             404: {

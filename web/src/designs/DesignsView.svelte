@@ -1,17 +1,19 @@
 <script lang="ts">
   import { push } from "svelte-spa-router";
-  import { onMount } from "svelte";
+  import { onDestroy, onMount } from "svelte";
 
   import type { BriefKind, Design } from "$api";
   import { status } from "../shell/status.svelte";
   import VerdictMark from "../shell/VerdictMark.svelte";
+  import { KIND_WORDS } from "../sheet/sentences";
   import { DesignsState } from "./designs.svelte";
+  import Sharing from "./Sharing.svelte";
+  import { SharingState } from "./sharing.svelte";
 
   const designs = new DesignsState();
-  const KINDS: [BriefKind, string][] = [
-    ["resistance", "a resistance"],
-    ["divider", "a divider"],
-  ];
+  const sharing = new SharingState();
+  let picked = $state<number[]>([]);
+  const KINDS = Object.entries(KIND_WORDS) as [BriefKind, string][];
 
   onMount(() => {
     void designs.load().then(() => {
@@ -19,6 +21,8 @@
       status.trouble = false;
     });
   });
+
+  onDestroy(() => sharing.close());
 
   async function begin(kind: BriefKind) {
     const id = await designs.begin(kind);
@@ -70,6 +74,13 @@
     </div>
   {/if}
 
+  <Sharing
+    {sharing}
+    ontaken={() => {
+      picked = [];
+      void designs.load();
+    }}
+  />
   {#if designs.rows === null}
     <p class="text-soft" role="status">{designs.trouble ? "" : "Reading the designs…"}</p>
   {:else if designs.rows.length === 0}
@@ -80,6 +91,7 @@
     <table class="w-full border-collapse">
       <thead>
         <tr class="border-crease border-b text-left [&>th]:py-2 [&>th]:pr-4">
+          <th class="w-6"><span class="sr-only">pick</span></th>
           <th class="label-small">design</th>
           <th class="label-small">need</th>
           <th class="label-small text-right">gives</th>
@@ -92,13 +104,22 @@
         {#each designs.rows as design (design.id)}
           <tr class="border-crease hover:bg-wash border-b align-baseline [&>td]:py-3 [&>td]:pr-4">
             <td>
+              <input
+                type="checkbox"
+                class="checkbox checkbox-xs align-middle"
+                aria-label="Pick {design.name}"
+                value={design.id}
+                bind:group={picked}
+              />
+            </td>
+            <td>
               <a
                 href="#/designs/{design.id}"
                 data-design={design.id}
                 class="font-serif text-base font-semibold hover:underline"
                 >{design.name || "Untitled"}</a
               >
-              <span class="text-soft ml-2">{design.kind}</span>
+              <span class="text-soft ml-2 whitespace-nowrap">{design.kind}</span>
             </td>
             <td class="whitespace-nowrap">{design.standing?.need ?? ""}</td>
             <td class="text-right font-semibold whitespace-nowrap"
@@ -121,6 +142,21 @@
         {/each}
       </tbody>
     </table>
+  {/if}
+  {#if (designs.rows?.length ?? 0) > 1}
+    <div class="mt-4 flex items-center gap-3">
+      <button
+        type="button"
+        class="btn btn-sm"
+        disabled={picked.length < 2 || sharing.job?.state === "running"}
+        onclick={() => sharing.start([...picked])}>Share values</button
+      >
+      <span class="text-soft text-[13px]">
+        {picked.length < 2
+          ? "pick designs: a choice for each, out of as few different values as possible"
+          : `${picked.length} designs picked`}
+      </span>
+    </div>
   {/if}
   <p class="text-soft mt-6 text-[13px]">
     Results are design aids: the data sheet, the local code and a qualified person decide.

@@ -1,4 +1,5 @@
 /** The designs there are, with the one just deleted kept at hand. */
+import { KIND_WORDS } from "../sheet/sentences";
 import { allKept } from "../shell/saves";
 import { listDesigns, newDesign, removeDesign, type BriefKind, type Design } from "$api";
 
@@ -16,7 +17,7 @@ export class DesignsState {
 
   /** Start a design with the default brief; answers its id, or nothing where it failed. */
   async begin(kind: BriefKind): Promise<number | undefined> {
-    const name = kind === "divider" ? "New divider" : "New resistance";
+    const name = `New ${KIND_WORDS[kind].replace(/^an? /, "")}`;
     const { data, error } = await newDesign({ name, kind, brief: {}, prefer: "nearest", why: "" });
     this.trouble = error ? `No design was made: ${error.detail}.` : "";
     return data?.id;

@@ -1,24 +1,49 @@
 <script lang="ts">
-  import { PREFERENCES, SENTENCES } from "./sentences";
+  import { tick } from "svelte";
+
+  import { PREFERENCE_WORDS, SENTENCES, type Clause, type Piece } from "./sentences";
   import type { SheetState } from "./sheet.svelte";
   import Token from "./Token.svelte";
 
   type Props = { sheet: SheetState };
   let { sheet }: Props = $props();
   let focused = $state<string | null>(null);
+  let opened = $state<string[]>([]);
 
-  const pieces = $derived(SENTENCES[sheet.kind]);
   const tokens = $derived(sheet.answer?.tokens ?? {});
+  const named = (clause: Clause) =>
+    clause.pieces.flatMap((piece) => ("token" in piece ? [piece.token] : []));
+  const stated = (clause: Clause) =>
+    opened.includes(clause.offer) ||
+    named(clause).some((name) => tokens[name] !== undefined && !tokens[name].absent);
+  const pieces = $derived(
+    SENTENCES[sheet.kind].flatMap((piece): Piece[] =>
+      "offer" in piece ? (stated(piece) ? piece.pieces : []) : [piece],
+    ),
+  );
+  const offers = $derived(
+    SENTENCES[sheet.kind].filter(
+      (piece): piece is Clause => "offer" in piece && !stated(piece) && sheet.answer !== null,
+    ),
+  );
   const wrong = $derived(Object.keys(tokens).filter((name) => tokens[name]?.ok === false));
   const spoken = $derived(
     focused && tokens[focused]?.ok === false ? focused : (wrong[0] ?? focused),
   );
+
+  async function open(clause: Clause) {
+    opened = [...opened, clause.offer];
+    await tick();
+    document.querySelector<HTMLElement>(`[data-token="${named(clause)[0]}"]`)?.focus();
+  }
 </script>
 
 <section class="flex min-h-0 flex-col overflow-y-auto px-5 py-4" aria-labelledby="need-title">
   <h2 id="need-title" class="label-small">The need</h2>
   <p class="mt-1.5 font-serif text-[16.5px] leading-[1.86rem]">
-    {#each pieces as piece, i (i)}{#if "words" in piece}<span>{piece.words}</span>{:else}<Token
+    {#each pieces as piece, i ("token" in piece ? piece.token : `words ${i}`)}{#if "words" in piece}<span
+          >{piece.words}</span
+        >{:else}<Token
           name={piece.token}
           label={tokens[piece.token]?.label ?? piece.token}
           text={sheet.text(piece.token)}
@@ -28,7 +53,7 @@
           oninput={(text) => sheet.type(piece.token, text)}
         />{/if}{/each}
   </p>
-  <div class="mt-1 min-h-[4.6rem] text-[13px] leading-snug" id="token-words" aria-live="polite">
+  <div class="mt-1 min-h-[3.4rem] text-[13px] leading-snug" id="token-words" aria-live="polite">
     {#if spoken && tokens[spoken]?.ok === false}
       <p class="text-fail">
         <span aria-hidden="true">✕</span> <strong>{tokens[spoken]?.label}:</strong>
@@ -42,28 +67,42 @@
     {:else if sheet.understood?.scale}
       <p class="text-soft">allowed {sheet.understood.scale.window_shown}</p>
     {/if}
-    {#if sheet.answer?.choice_problem}
-      <p class="text-fail">✕ the pinned choice does not fit: {sheet.answer.choice_problem}</p>
+    {#if sheet.answer?.problem}
+      <p class="text-fail">✕ {sheet.answer.problem}</p>
     {/if}
   </div>
+  {#if offers.length > 0}
+    <p class="text-soft -mt-1 text-[13px] leading-6">
+      Say also:
+      {#each offers as offer (offer.offer)}
+        <button
+          type="button"
+          class="decoration-crease hover:text-copper hover:decoration-copper mr-2 cursor-pointer underline underline-offset-4"
+          onclick={() => open(offer)}>{offer.offer}</button
+        >
+      {/each}
+    </p>
+  {/if}
 
-  <h2 class="label-small mt-2" id="prefer-title">Choose for</h2>
-  <div class="mt-1.5 flex flex-wrap gap-2" role="radiogroup" aria-labelledby="prefer-title">
-    {#each PREFERENCES[sheet.kind] as option (option.value)}
-      {@const on = (sheet.answer?.prefer ?? sheet.prefer) === option.value}
-      <button
-        type="button"
-        role="radio"
-        aria-checked={on}
-        class="cursor-pointer rounded-full border px-3 py-0.5 {on
-          ? 'border-copper text-copper bg-wash font-semibold'
-          : 'border-crease bg-leaf hover:border-copper'}"
-        onclick={() => sheet.choose(option.value)}>{option.words}</button
-      >
-    {/each}
-  </div>
+  {#if (sheet.answer?.preferences.length ?? 0) > 1}
+    <h2 class="label-small mt-4" id="prefer-title">Choose for</h2>
+    <div class="mt-1.5 flex flex-wrap gap-2" role="radiogroup" aria-labelledby="prefer-title">
+      {#each sheet.answer?.preferences ?? [] as option (option)}
+        {@const on = (sheet.answer?.prefer ?? sheet.prefer) === option}
+        <button
+          type="button"
+          role="radio"
+          aria-checked={on}
+          class="cursor-pointer rounded-full border px-3 py-0.5 {on
+            ? 'border-copper text-copper bg-wash font-semibold'
+            : 'border-crease bg-leaf hover:border-copper'}"
+          onclick={() => sheet.choose(option)}>{PREFERENCE_WORDS[option] ?? option}</button
+        >
+      {/each}
+    </div>
+  {/if}
 
-  <label class="label-small mt-5" for="why">Why this one</label>
+  <label class="label-small mt-4" for="why">Why this one</label>
   <textarea
     id="why"
     rows="4"

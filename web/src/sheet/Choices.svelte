@@ -1,20 +1,39 @@
 <script lang="ts">
   import FigureText from "../shell/FigureText.svelte";
   import VerdictMark from "../shell/VerdictMark.svelte";
+  import { FILTER_WORDS, ORDER_WORDS, type Filter, type Order } from "./ordering";
   import ScaleBar from "./ScaleBar.svelte";
   import Schematic from "./Schematic.svelte";
   import type { SheetState } from "./sheet.svelte";
+  import Trade from "./Trade.svelte";
 
   type Props = { sheet: SheetState; list?: HTMLElement | undefined };
   let { sheet, list = $bindable() }: Props = $props();
 
   const answer = $derived(sheet.understood);
-  const divider = $derived(sheet.kind === "divider");
+  /** Read in lines of one value each, with what the tap is seen as. */
+  const legs = $derived(sheet.kind === "divider" || sheet.kind === "feedback");
   const columns = $derived(
-    divider
-      ? "grid-cols-[34px_76px_74px_72px_minmax(0,1fr)_74px_74px_22px]"
-      : "grid-cols-[40px_minmax(0,196px)_88px_72px_minmax(0,1fr)_74px_22px]",
+    legs
+      ? "grid-cols-[34px_84px_74px_72px_minmax(0,1fr)_74px_74px_22px]"
+      : "grid-cols-[40px_minmax(0,200px)_88px_72px_minmax(0,1fr)_74px_22px]",
   );
+  const heads = $derived({
+    lines: {
+      resistance: "parts",
+      divider: "upper / lower",
+      feedback: "upper / lower",
+      ladder: "top to bottom",
+    }[sheet.kind],
+    output: {
+      resistance: "resistance",
+      divider: "output",
+      feedback: "output",
+      ladder: "worst tap",
+    }[sheet.kind],
+  });
+  const orders = Object.keys(ORDER_WORDS) as Order[];
+  const filters = Object.keys(FILTER_WORDS) as Filter[];
   const rowId = (index: number) => `choice-${index}`;
   const here = $derived(sheet.shown ? sheet.rows.indexOf(sheet.shown) : -1);
 
@@ -27,9 +46,9 @@
   <div class="flex items-baseline gap-2">
     <h2 id="choices-title" class="label-small">Choices</h2>
     {#if answer}
-      <span class="text-soft text-[13px]">
+      <span class="text-soft text-[13px] whitespace-nowrap">
         best of {answer.searched.toLocaleString("en").replaceAll(",", "\u202f")}
-        {divider ? "pairs" : "combinations"}, exact{sheet.stale
+        {answer.what}{answer.exact ? ", exact" : ""}{sheet.stale
           ? "; for the need as last understood"
           : ""}
       </span>
@@ -38,71 +57,121 @@
       >
     {/if}
   </div>
+  {#if answer && sheet.understood?.scale}
+    <div class="text-soft mt-1 flex items-center gap-1 text-[13px]">
+      <label class="sr-only" for="order">Order</label>
+      <select id="order" class="quiet" bind:value={sheet.order}>
+        {#each orders as order (order)}<option value={order}>{ORDER_WORDS[order]}</option>{/each}
+      </select>
+      <label class="sr-only" for="filter">Show</label>
+      <select id="filter" class="quiet" bind:value={sheet.filter}>
+        {#each filters as filter (filter)}<option value={filter}>{FILTER_WORDS[filter]}</option
+          >{/each}
+      </select>
+      {#if answer.trades}
+        <button
+          type="button"
+          class="hover:text-copper ml-auto cursor-pointer underline underline-offset-4"
+          aria-pressed={sheet.trading}
+          onclick={() => sheet.trade(!sheet.trading)}
+          >{sheet.trading ? "back to the list" : "accuracy against current"}</button
+        >
+      {/if}
+    </div>
+  {/if}
 
-  {#if answer?.scale && sheet.rows.length > 0}
+  {#if sheet.trading && answer?.trades}
+    <Trade {sheet} />
+  {:else if answer?.scale && sheet.rows.length > 0}
     <div
       class="border-crease text-soft grid {columns} items-end gap-x-2 border-b pt-2 pb-1.5 text-[13px]"
       aria-hidden="true"
     >
       <span></span>
-      <span class={divider ? "text-right" : ""}>{divider ? "upper / lower" : "parts"}</span>
-      <span class="text-right">{divider ? "output" : "resistance"}</span>
+      <span class={legs ? "text-right" : ""}>{heads.lines}</span>
+      <span class="text-right">{heads.output}</span>
       <span class="text-right">off by</span>
       <span class="flex justify-between px-3"
         ><span>{answer.scale.low_shown}</span><span>{answer.scale.high_shown}</span></span
       >
       <span class="text-right">draws</span>
-      {#if divider}<span class="text-right">source</span>{/if}
+      {#if legs}<span class="text-right">source</span>{/if}
       <span></span>
     </div>
-    <div
-      bind:this={list}
-      role="listbox"
-      tabindex="0"
-      aria-label="Choices"
-      aria-activedescendant={here >= 0 ? rowId(here) : undefined}
-      class="min-h-0 flex-1 overflow-y-auto focus-visible:outline-offset-[-2px] {sheet.stale
-        ? 'saturate-0'
-        : ''}"
-    >
-      {#each sheet.rows as row, index (row.notation)}
-        <!-- svelte-ignore a11y_click_events_have_key_events -->
-        <div
-          id={rowId(index)}
-          role="option"
-          tabindex="-1"
-          aria-selected={row === sheet.shown}
-          class="border-crease grid h-[42px] {columns} cursor-pointer items-center gap-x-2 border-b text-right {row ===
-          sheet.shown
-            ? 'bg-wash shadow-[inset_3px_0_0_var(--color-copper)]'
-            : 'hover:bg-leaf'}"
-          onclick={() => (sheet.cursor = row.notation)}
-          ondblclick={() => sheet.pin()}
-        >
-          <span class="text-soft flex justify-center"
-            ><Schematic drawing={row.small} height={34} /></span
+    <div class="min-h-0 flex-1 overflow-y-auto">
+      <div
+        bind:this={list}
+        role="listbox"
+        tabindex="0"
+        aria-label="Choices"
+        aria-activedescendant={here >= 0 ? rowId(here) : undefined}
+        class="focus-visible:outline-offset-[-2px] {sheet.stale ? 'saturate-0' : ''}"
+      >
+        {#each sheet.rows as row, index (row.notation)}
+          <!-- svelte-ignore a11y_click_events_have_key_events -->
+          <div
+            id={rowId(index)}
+            role="option"
+            tabindex="-1"
+            aria-selected={row === sheet.shown}
+            class="border-crease grid h-[42px] {columns} cursor-pointer items-center gap-x-2 border-b text-right {row ===
+            sheet.shown
+              ? 'bg-wash shadow-[inset_3px_0_0_var(--color-copper)]'
+              : 'hover:bg-leaf'}"
+            onclick={() => (sheet.cursor = row.notation)}
+            ondblclick={() => sheet.pin()}
           >
-          <span class="leading-[17px] {divider ? '' : 'text-left font-semibold'}">
-            {#each row.lines as line, i (i)}<span class="block truncate">{line}</span>{/each}
-          </span>
-          <span class="font-semibold"><FigureText figure={row.output} /></span>
-          <span><FigureText figure={row.off} /></span>
-          <ScaleBar scale={answer.scale} {row} />
-          <span><FigureText figure={row.draws} /></span>
-          {#if divider}<span><FigureText figure={row.source} /></span>{/if}
-          <span class="flex flex-col items-center leading-none">
-            <VerdictMark verdict={row.verdict} bare />
-            {#if row.pinned}<span class="text-copper mt-0.5 text-[10px] font-semibold">pin</span
-              >{/if}
-          </span>
-        </div>
-      {/each}
+            <span class="text-soft flex justify-center"
+              ><Schematic drawing={row.small} height={34} /></span
+            >
+            <span class="leading-[17px] {legs ? '' : 'text-left font-semibold'}">
+              {#each row.lines as line, i (i)}<span class="block truncate">{line}</span>{/each}
+            </span>
+            <span class="font-semibold"><FigureText figure={row.output} /></span>
+            <span><FigureText figure={row.off} /></span>
+            <ScaleBar scale={answer.scale} {row} />
+            <span><FigureText figure={row.draws} /></span>
+            {#if legs}<span><FigureText figure={row.source} /></span>{/if}
+            <span class="flex flex-col items-center leading-none">
+              <VerdictMark verdict={row.verdict} bare />
+              {#if row.pinned}<span class="text-copper mt-0.5 text-[10px] font-semibold">pin</span
+                >{:else if !row.listed}<span class="text-soft mt-0.5 text-[10px]">seen</span>{/if}
+            </span>
+          </div>
+        {/each}
+      </div>
+      {#if answer.more}
+        <button
+          type="button"
+          class="text-soft hover:text-copper w-full cursor-pointer py-2 text-[13px]"
+          onclick={() => sheet.listMore()}>list more</button
+        >
+      {/if}
     </div>
   {:else if answer}
-    <p class="text-soft border-crease mt-6 border-l-2 py-1 pl-3">{answer.reason}</p>
+    <p class="text-soft border-crease mt-6 border-l-2 py-1 pl-3">
+      {answer.reason ?? "None of the listed choices is left by what is shown: show all."}
+    </p>
   {:else}
     <p class="text-soft mt-6" role="status">
       {sheet.answer ? "Choices appear once every figure of the need is understood." : "Searching…"}
     </p>
   {/if}
 </section>
+
+<style>
+  .quiet {
+    cursor: pointer;
+    border-radius: 3px;
+    background: transparent;
+    padding: 1px 2px;
+    margin-left: -2px;
+  }
+  .quiet:hover {
+    color: var(--color-copper);
+  }
+  .quiet :global(option) {
+    background: var(--color-base-200);
+    color: var(--color-base-content);
+  }
+</style>

@@ -6,17 +6,22 @@
 
   const WIDTH = 240;
   const HEIGHT = 28;
-  const MIDDLE = HEIGHT / 2;
-  const at = (value: number) =>
-    (WIDTH * (Math.min(Math.max(value, scale.low), scale.high) - scale.low)) /
-    (scale.high - scale.low);
-  const outside = $derived(row.lowest < scale.low || row.highest > scale.high);
-  const beyond = $derived(
-    row.nominal < scale.low ? "below" : row.nominal > scale.high ? "above" : null,
+  /** Deviations beyond the scale are drawn at its end. */
+  const at = (deviation: number) =>
+    (WIDTH * (Math.min(Math.max(deviation, -scale.reach), scale.reach) + scale.reach)) /
+    (2 * scale.reach);
+  const lines = $derived(
+    row.marks.map((mark, i) => ({
+      ...mark,
+      y: ((i + 1) * HEIGHT) / (row.marks.length + 1),
+      beyond: mark.error < -scale.reach ? -1 : mark.error > scale.reach ? 1 : 0,
+    })),
   );
-  const tint = $derived(
-    row.lowest < scale.window_low || row.highest > scale.window_high ? "text-fail" : "text-ink",
+  const outside = $derived(
+    row.marks.some((mark) => mark.lowest < -scale.reach || mark.highest > scale.reach),
   );
+  const tint = $derived(row.spread > scale.within ? "text-fail" : "text-ink");
+  const tick = $derived(row.marks.length > 1 ? 2.5 : 5);
 </script>
 
 <svg
@@ -29,58 +34,47 @@
     : 'inside the scale'}"
 >
   <rect
-    x={at(scale.window_low)}
-    width={at(scale.window_high) - at(scale.window_low)}
+    x={at(-scale.within)}
+    width={at(scale.within) - at(-scale.within)}
     y="1"
     height={HEIGHT - 2}
     fill="var(--window)"
   />
-  <g stroke="currentColor" vector-effect="non-scaling-stroke" fill="none">
-    <path
-      d="M{at(scale.target)} 1V{HEIGHT - 1}"
-      class="stroke-soft"
-      stroke-dasharray="2 2"
-      vector-effect="non-scaling-stroke"
-    />
-    {#if !beyond}
+  <path d="M{at(0)} 1V{HEIGHT - 1}" class="line stroke-soft" stroke-dasharray="2 2" />
+  {#each lines as mark (mark.name)}
+    {#if mark.beyond < 0}
+      <path d="M8 {mark.y - tick}L2 {mark.y}L8 {mark.y + tick}" class="line thick" />
+    {:else if mark.beyond > 0}
       <path
-        d="M{at(row.lowest)} {MIDDLE}H{at(row.highest)}"
-        stroke-width="1.6"
-        vector-effect="non-scaling-stroke"
+        d="M{WIDTH - 8} {mark.y - tick}L{WIDTH - 2} {mark.y}L{WIDTH - 8} {mark.y + tick}"
+        class="line thick"
       />
-      {#if row.lowest >= scale.low}
-        <path
-          d="M{at(row.lowest)} {MIDDLE - 5}V{MIDDLE + 5}"
-          stroke-width="1.6"
-          vector-effect="non-scaling-stroke"
-        />
+    {:else}
+      <path d="M{at(mark.lowest)} {mark.y}H{at(mark.highest)}" class="line thick" />
+      {#if mark.lowest >= -scale.reach}
+        <path d="M{at(mark.lowest)} {mark.y - tick}V{mark.y + tick}" class="line thick" />
       {/if}
-      {#if row.highest <= scale.high}
-        <path
-          d="M{at(row.highest)} {MIDDLE - 5}V{MIDDLE + 5}"
-          stroke-width="1.6"
-          vector-effect="non-scaling-stroke"
-        />
+      {#if mark.highest <= scale.reach}
+        <path d="M{at(mark.highest)} {mark.y - tick}V{mark.y + tick}" class="line thick" />
       {/if}
+      <ellipse
+        cx={at(mark.error)}
+        cy={mark.y}
+        rx={lines.length > 1 ? 2.2 : 3.4}
+        ry={lines.length > 1 ? 2.4 : 3.6}
+        fill="currentColor"
+      />
     {/if}
-  </g>
-  {#if beyond === "below"}
-    <path d="M8 {MIDDLE - 5}L2 {MIDDLE}L8 {MIDDLE + 5}" class="beyond" />
-  {:else if beyond === "above"}
-    <path
-      d="M{WIDTH - 8} {MIDDLE - 5}L{WIDTH - 2} {MIDDLE}L{WIDTH - 8} {MIDDLE + 5}"
-      class="beyond"
-    />
-  {:else}
-    <ellipse cx={at(row.nominal)} cy={MIDDLE} rx="3.4" ry="3.6" fill="currentColor" />
-  {/if}
+  {/each}
 </svg>
 
 <style>
-  .beyond {
+  .line {
     fill: none;
+    vector-effect: non-scaling-stroke;
+  }
+  .thick {
     stroke: currentColor;
     stroke-width: 1.6;
-    vector-effect: non-scaling-stroke;
   }
 </style>

@@ -13,7 +13,7 @@
   const ENLARGED = 1.1;
   const full = $derived(choice !== undefined);
   const margin = $derived(full ? { left: 30, right: 0, y: 8 } : { left: 5, right: 5, y: 1 });
-  const part = $derived(full ? { w: 18, h: drawing.column < 120 ? 36 : 44 } : { w: 6, h: 11 });
+  const part = $derived(full ? { w: 18, h: dense ? 36 : 44 } : { w: 6, h: 11 });
   const box = $derived({
     width: drawing.width + margin.left + margin.right,
     height: drawing.height + 2 * margin.y,
@@ -24,12 +24,12 @@
       TableRow
     >,
   );
+  const dense = $derived(drawing.column < 120);
   const text = (figure: TableRow["voltage"]) => (figure ? `${figure.text} ${figure.unit}` : "");
   /** Voltage and current share a line where there is room for it. */
   const lines = (row: TableRow) => {
     const flow = [text(row.voltage), text(row.current)].filter(Boolean);
-    const stacked = drawing.column < 120 ? flow : [flow.join(" · ")];
-    return [...stacked, text(row.power)].filter(Boolean);
+    return dense ? flow : [flow.join(" · "), text(row.power)].filter(Boolean);
   };
 </script>
 
@@ -68,9 +68,17 @@
   {#if choice}
     {#each drawing.dots as dot, i (i)}
       <circle cx={dot.x} cy={dot.y} r="3.2" fill="currentColor" />
-      {#if dot.name && choice.tap}
-        <text x={dot.x + 9} y={dot.y - 6} font-size="12.5" class="fill-ink">
-          {dot.name} <tspan font-weight="600">{choice.tap.text} {choice.tap.unit}</tspan>
+      {#if dot.name}
+        {@const volts = choice.taps[dot.name]}
+        <text
+          x={dense ? dot.x - 8 : dot.x + 9}
+          y={dense ? dot.y + 4 : dot.y - 6}
+          text-anchor={dense ? "end" : "start"}
+          font-size={dense ? 11.5 : 12.5}
+          class="fill-ink"
+        >
+          {dot.name}
+          {#if volts}<tspan font-weight="600">{volts.text} {volts.unit}</tspan>{/if}
         </text>
       {/if}
     {/each}
@@ -89,10 +97,11 @@
         <text
           x={p.x + 15}
           y={p.y - 9 - (lines(row).length - 2) * 5}
-          font-size="13"
+          font-size={dense ? 12 : 13}
           class="fill-ink"
         >
-          {row.name} <tspan font-weight="600">{text(row.resistance)}</tspan>
+          {row.name.replace("load ", dense ? "" : "load ")}
+          <tspan font-weight="600">{text(row.resistance)}</tspan>
           {#each lines(row) as line, i (i)}
             <tspan x={p.x + 15} dy="15" font-size="11.5" class="fill-soft">{line}</tspan>
           {/each}

@@ -1,18 +1,20 @@
-/** The need of each kind as one sentence: words, and the tokens between them. */
+/** The need of each kind as one sentence: words, tokens between them, and clauses it can do without. */
 import type { BriefKind } from "$api";
 
 export type Piece = { words: string } | { token: string };
+export type Clause = { offer: string; pieces: Piece[] };
 
 const words = (text: string): Piece => ({ words: text });
 const token = (name: string): Piece => ({ token: name });
+const clause = (offer: string, before: string, ...names: string[]): Clause => ({
+  offer,
+  pieces: names.flatMap((name, i) => [words(i ? " and " : before), token(name)]),
+});
 
-const PARTS: Piece[] = [
+const PARTS: (Piece | Clause)[] = [
   words(", from "),
   token("values"),
-  words(" between "),
-  token("min_ohm"),
-  words(" and "),
-  token("max_ohm"),
+  clause("range of values", " between ", "min_ohm", "max_ohm"),
   words(" at "),
   token("tolerance"),
   words(" and "),
@@ -27,8 +29,25 @@ const PARTS: Piece[] = [
   token("high_c"),
   words("."),
 ];
+const SUPPLY: (Piece | Clause)[] = [
+  words("From "),
+  token("supply_v"),
+  clause("supply tolerance", " ± ", "supply_tolerance"),
+  clause("source resistance", " behind ", "source_ohm"),
+  words(" make "),
+];
+const LEGS: (Piece | Clause)[] = [
+  clause("parts in a leg", ", with parts in a leg up to ", "per_leg"),
+  clause("resistance at the tap", ", seen as at most ", "max_output_ohm"),
+];
+const tap = (number: number): Piece[] => [
+  words(", "),
+  token(`tap${number}_v`),
+  words(" into "),
+  token(`tap${number}_load`),
+];
 
-export const SENTENCES: Record<BriefKind, Piece[]> = {
+export const SENTENCES: Record<BriefKind, (Piece | Clause)[]> = {
   resistance: [
     words("Make "),
     token("target_ohm"),
@@ -36,39 +55,64 @@ export const SENTENCES: Record<BriefKind, Piece[]> = {
     token("within"),
     words(" of up to "),
     token("max_parts"),
-    words(" parts, taking "),
-    token("use"),
-    words(", beside "),
-    token("load"),
+    words(" parts"),
+    clause("current or voltage", ", taking ", "use"),
+    clause("what lies beside it", ", beside ", "load"),
+    clause("part in place", ", completing ", "in_place_ohm"),
     ...PARTS,
   ],
   divider: [
-    words("From "),
-    token("supply_v"),
-    words(" ± "),
-    token("supply_tolerance"),
-    words(" behind "),
-    token("source_ohm"),
-    words(" make "),
+    ...SUPPLY,
     token("target_v"),
     words(" within "),
     token("within"),
+    clause("load", " into ", "load"),
+    clause("most current", ", drawing at most ", "max_current_a"),
+    clause("least current", ", at least ", "min_current_a"),
+    ...LEGS,
+    ...PARTS,
+  ],
+  feedback: [
+    words("Set "),
+    token("target_v"),
+    words(" within "),
+    token("within"),
+    words(" from a reference of "),
+    token("reference_v"),
+    clause("reference tolerance", " ± ", "reference_tolerance"),
+    clause("pin current", " with a pin taking ", "pin_a"),
+    clause("most current", ", drawing at most ", "max_current_a"),
+    clause("least current", ", at least ", "min_current_a"),
+    ...LEGS,
+    ...PARTS,
+  ],
+  ladder: [
+    ...SUPPLY,
+    token("tap1_v"),
     words(" into "),
-    token("load"),
-    words(", drawing at most "),
-    token("max_current_a"),
+    token("tap1_load"),
+    { offer: "second tap", pieces: tap(2) },
+    { offer: "third tap", pieces: tap(3) },
+    { offer: "fourth tap", pieces: tap(4) },
+    words(", each within "),
+    token("within"),
+    clause("most current", ", drawing at most ", "max_current_a"),
+    clause("least current", ", at least ", "min_current_a"),
     ...PARTS,
   ],
 };
 
-export const PREFERENCES: Record<BriefKind, { value: string; words: string }[]> = {
-  resistance: [
-    { value: "nearest", words: "nearest" },
-    { value: "fewest", words: "fewest parts" },
-  ],
-  divider: [
-    { value: "nearest", words: "nearest" },
-    { value: "worst_case", words: "worst corner" },
-    { value: "least_current", words: "least current" },
-  ],
+export const PREFERENCE_WORDS: Record<string, string> = {
+  nearest: "nearest",
+  fewest: "fewest parts",
+  cool: "every part cool",
+  worst_case: "worst corner",
+  least_current: "least current",
+};
+
+export const KIND_WORDS: Record<BriefKind, string> = {
+  resistance: "a resistance",
+  divider: "a divider",
+  feedback: "a feedback pair",
+  ladder: "several taps",
 };

@@ -1,6 +1,7 @@
 /** One open sheet: the brief as typed, what the server makes of it, and keeping it. */
 import {
   askSheet,
+  askTrades,
   changeDesign,
   getDesign,
   newDesign,
@@ -8,13 +9,17 @@ import {
   type ChoiceAnswer,
   type Design,
   type SheetAnswer,
+  type TradesAnswer,
 } from "$api";
+import { arranged, type Filter, type Order } from "./ordering";
 import { keeping } from "../shell/saves";
 import { status } from "../shell/status.svelte";
 
 const KEEP_AFTER_MS = 350;
 const RETRY_MS = 2000;
 const SLOW_AFTER_MS = 250;
+const FIRST_LISTED = 12;
+const MOST_LISTED = 60;
 const shortTime = new Intl.DateTimeFormat([], { timeStyle: "short" });
 
 export class SheetState {
@@ -35,7 +40,16 @@ export class SheetState {
   missing = $state("");
   conflict = $state.raw<Design | null>(null);
 
-  rows = $derived<ChoiceAnswer[]>(this.understood?.choices ?? []);
+  order = $state<Order>("preferred");
+  filter = $state<Filter>("all");
+  /** A choice that is neither listed nor pinned, but looked at: picked from a picture. */
+  look = $state<string | null>(null);
+  trading = $state(false);
+  trades = $state.raw<TradesAnswer | null>(null);
+
+  rows = $derived<ChoiceAnswer[]>(
+    arranged(this.understood?.choices ?? [], this.order, this.filter),
+  );
   shown = $derived<ChoiceAnswer | null>(
     this.rows.find((row) => row.notation === this.cursor) ??
       this.rows.find((row) => row.pinned) ??
@@ -45,6 +59,7 @@ export class SheetState {
   stale = $derived(this.answer !== null && this.answer !== this.understood);
 
   readonly id: number;
+  #listed = FIRST_LISTED;
   #asking: AbortController | null = null;
   #keeping = false;
   #dirty = false;
@@ -120,8 +135,38 @@ export class SheetState {
     this.cursor = this.rows[next]?.notation ?? null;
   }
 
-  #changed(): void {
+  /** Look at a choice that is not listed, with everything the listed ones show. */
+  lookAt(notation: string): void {
+    this.cursor = notation;
+    if (this.rows.some((row) => row.notation === notation)) return;
+    this.look = notation;
     void this.ask();
+  }
+
+  listMore(): void {
+    this.#listed = MOST_LISTED;
+    void this.ask();
+  }
+
+  /** Show what accuracy costs in current in place of the list, or the list again. */
+  trade(on: boolean): void {
+    this.trading = on;
+    if (on) void this.#askTrades();
+  }
+
+  async #askTrades(): Promise<void> {
+    const asked = JSON.stringify(this.brief);
+    this.trades = null;
+    const { data, error } = await askTrades({ kind: this.kind, brief: this.brief });
+    if (asked !== JSON.stringify(this.brief)) return;
+    if (error) this.trouble = `Not worked out: ${error.detail}.`;
+    else this.trades = data;
+  }
+
+  #changed(): void {
+    this.look = null;
+    void this.ask();
+    if (this.trading) void this.#askTrades();
     this.#keepSoon();
   }
 
@@ -132,8 +177,9 @@ export class SheetState {
     this.#asking = mine;
     const slowly = setTimeout(() => (this.slow = true), SLOW_AFTER_MS);
     try {
-      const { kind, brief, prefer, choice } = this;
-      const { data, error } = await askSheet({ kind, brief, prefer, choice }, mine.signal);
+      const { kind, brief, prefer, choice, look } = this;
+      const body = { kind, brief, prefer, choice, look, listed: this.#listed };
+      const { data, error } = await askSheet(body, mine.signal);
       if (this.#asking !== mine) return;
       this.trouble = error ? `Not worked out: ${error.detail}.` : "";
       if (data) {

@@ -1,9 +1,18 @@
 <script lang="ts">
+  import { router } from "svelte-spa-router";
+
   import { status } from "./status.svelte";
   import { theme } from "./theme.svelte";
 
   type Props = { onkeys: () => void };
   let { onkeys }: Props = $props();
+
+  const VIEWS = [
+    { at: "/", words: "Designs" },
+    { at: "/drawer", words: "Drawer" },
+  ];
+  const others = VIEWS.map((view) => view.at).filter((at) => at !== "/");
+  const place = $derived(router.location);
 </script>
 
 <header class="border-crease flex h-11 shrink-0 items-center gap-7 border-b px-5">
@@ -19,8 +28,18 @@
     </svg>
     lowfold
   </a>
-  <nav aria-label="Views">
-    <a href="#/" class="border-copper border-b-2 py-1 font-semibold" aria-current="page">Designs</a>
+  <nav aria-label="Views" class="flex gap-6">
+    {#each VIEWS as view (view.at)}
+      {@const here =
+        view.at === "/" ? !others.some((at) => place.startsWith(at)) : place.startsWith(view.at)}
+      <a
+        href="#{view.at}"
+        class="border-b-2 py-1 {here
+          ? 'border-copper font-semibold'
+          : 'text-soft hover:text-ink border-transparent'}"
+        aria-current={here ? "page" : undefined}>{view.words}</a
+      >
+    {/each}
   </nav>
   <div class="text-soft ml-auto flex items-center gap-4">
     <span role="status" class={status.trouble ? "text-fail font-semibold" : ""}>{status.kept}</span>

@@ -30,12 +30,13 @@ from lowfold.core.network import Chain, Element, Tap, chain, resistance, write_n
 from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, write
 from lowfold.core.solve import transfer_ohms
 from lowfold.core.spread import OutputSpread
-from lowfold.core.tradeoff import unbeaten_dividers
+from lowfold.core.tradeoff import some_dividers, unbeaten_dividers
 from lowfold.core.verdict import judge, worst
 
-__all__ = ["DIVIDER", "DividerBrief", "judge_divider", "leg_lines"]
+__all__ = ["DIVIDER", "DividerBrief", "judge_divider", "leg_lines", "trades_of"]
 
 TRADES_SHOWN: Final = 60  #: of the choices that nothing beats
+BEATEN_SHOWN: Final = 240  #: of the others, to see them against
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -138,30 +139,33 @@ def _search(brief: DividerBrief, preference: Preference, pool: Pool, limit: int)
     )
 
 
-def trades_of(brief: DividerBrief, pool: Pool) -> tuple[tuple[Trade, ...], int]:
-    """Return the choices that nothing beats in error and current, and how many there are.
+def trades_of(brief: DividerBrief, pool: Pool) -> tuple[tuple[Trade, ...], tuple[Trade, ...], int]:
+    """Return the choices that nothing beats in error and current, some others, and their count.
 
     Of more than can be told apart in a picture, some spread evenly over the current are returned.
     """
-    every = unbeaten_dividers(
-        DividerNeed(
-            supply_volts=brief.supply_volts,
-            target_volts=brief.target_volts,
-            pool=pool,
-            source_ohms=brief.source_ohms,
-            load_ohms=brief.load.ohms if brief.load else None,
-            load_amps=brief.load.amps if brief.load else None,
-            max_per_leg=brief.per_leg,
-            min_amps=brief.min_amps,
-            max_amps=brief.max_amps,
-            max_output_ohms=brief.max_output_ohms,
-            within=brief.within,
-        )
+    need = DividerNeed(
+        supply_volts=brief.supply_volts,
+        target_volts=brief.target_volts,
+        pool=pool,
+        source_ohms=brief.source_ohms,
+        load_ohms=brief.load.ohms if brief.load else None,
+        load_amps=brief.load.amps if brief.load else None,
+        max_per_leg=brief.per_leg,
+        min_amps=brief.min_amps,
+        max_amps=brief.max_amps,
+        max_output_ohms=brief.max_output_ohms,
+        within=brief.within,
     )
+    every = unbeaten_dividers(need)
     step = max(1, math.ceil(len(every) / TRADES_SHOWN))
     shown = [*every[: -1 if every else 0 : step], *every[-1:]]
     trades = tuple(Trade(write_network(u.network), u.error, u.amps) for u in shown)
-    return trades, len(every)
+    best = {t.notation for t in trades}
+    beaten = (
+        Trade(write_network(u.network), u.error, u.amps) for u in some_dividers(need, BEATEN_SHOWN)
+    )
+    return trades, tuple(t for t in beaten if t.notation not in best), len(every)
 
 
 def leg_lines(network: Element) -> tuple[str, ...]:

@@ -27,6 +27,7 @@ __all__ = [
     "BriefReading",
     "Choices",
     "choices_for",
+    "kind_of",
     "known_preference",
     "read_brief",
     "trades_for",
@@ -142,7 +143,7 @@ def _pool(brief: Brief, drawer: tuple[DrawerLine, ...]) -> Pool:
 @lru_cache(maxsize=32)
 def trades_for(
     brief: Brief, drawer: tuple[DrawerLine, ...] = ()
-) -> tuple[tuple[Trade, ...], int] | None:
+) -> tuple[tuple[Trade, ...], tuple[Trade, ...], int] | None:
     """Return what accuracy costs in current, for a divider; None for other needs."""
     if not isinstance(brief, DividerBrief):
         return None

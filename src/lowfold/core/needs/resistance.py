@@ -33,9 +33,9 @@ from lowfold.core.needs.tokens import (
     resistive_load,
     use,
 )
-from lowfold.core.network import Element, number_parts, write_network
+from lowfold.core.network import Chain, Element, Group, Part, number_parts, parts_of, write_network
 from lowfold.core.preferred import WIDEST_RANGE
-from lowfold.core.quantities import FRACTION, OHM, write
+from lowfold.core.quantities import FRACTION, OHM, write, write_code
 from lowfold.core.resistance_search import (
     MOST_SERIES_PARTS,
     Frontier,
@@ -46,7 +46,8 @@ from lowfold.core.verdict import judge, worst
 
 __all__ = ["RESISTANCE", "ResistanceBrief", "judge_resistance"]
 
-ARRAYS_LISTED: Final = 4  #: arrays of equal parts offered beside combinations
+ARRAYS_LISTED: Final = 6  #: arrays of equal parts offered beside combinations
+MOST_SPELLED: Final = 4  #: equal parts written out one by one in a list
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -141,9 +142,9 @@ def _search(brief: ResistanceBrief, preference: Preference, pool: Pool, limit: i
             within=brief.within,
             limit=ARRAYS_LISTED,
         )
-        inside = [c for c in found.candidates if abs(c.error) <= brief.within]
-        few = max(len(inside), limit - len(arrays)) if inside else 0
-        networks = networks[:few] + [a.network for a in arrays] + networks[few:]
+        inside = [c.network for c in found.candidates if abs(c.error) <= brief.within]
+        if arrays:
+            networks = inside[: limit - len(arrays)] + [a.network for a in arrays]
         if arrays and not inside:
             advice = f"too hot for {brief.max_parts}: arrays of equal parts share the power"
     return Found(
@@ -180,11 +181,27 @@ def _weigh(brief: ResistanceBrief, network: Element) -> Choice:
     return Choice(
         network=network,
         marks=(Mark("", brief.target_ohms, spread.nominal, spread.lowest, spread.highest),),
-        lines=(write_network(network, refs=False),),
+        lines=_lines(network),
         amps=judged.check.solution.supply_amps if brief.use else None,
         output_ohms=None,
         judged=judged,
     )
+
+
+def _lines(network: Element) -> tuple[str, ...]:
+    """Write a combination as it is read, an array of equal parts by its shape."""
+    branches = network.branches if isinstance(network, Group) else (network,)
+    strings = [b.items if isinstance(b, Chain) else (b,) for b in branches]
+    values = {p.ohms for p in parts_of(network) if isinstance(p, Part)}
+    sizes = {len(s) for s in strings}
+    plain = all(isinstance(i, Part) for s in strings for i in s)
+    size, count = sizes.pop() if len(sizes) == 1 else 0, len(strings)
+    if not (plain and len(values) == 1 and size * count > MOST_SPELLED):
+        return (write_network(network, refs=False),)
+    each = write_code(values.pop())
+    if size == 1 or count == 1:
+        return (f"{size * count} × {each}", "in parallel" if size == 1 else "in series")
+    return (f"{size * count} × {each}", f"{count} strings of {size}")
 
 
 def judge_resistance(brief: ResistanceBrief, network: Element) -> Judged:

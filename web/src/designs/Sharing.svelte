@@ -1,0 +1,67 @@
+<script lang="ts">
+  import type { SharingState } from "./sharing.svelte";
+
+  type Props = { sharing: SharingState; ontaken: () => void };
+  let { sharing, ontaken }: Props = $props();
+  const result = $derived(sharing.result);
+
+  async function take() {
+    await sharing.take();
+    ontaken();
+  }
+</script>
+
+{#if sharing.trouble}
+  <div role="alert" class="border-fail mb-4 flex items-center gap-4 border-l-2 py-1 pl-3">
+    <span class="text-fail">✕ {sharing.trouble}</span>
+    <button type="button" class="btn btn-xs" onclick={() => sharing.close()}>Close</button>
+  </div>
+{:else if sharing.job?.state === "running"}
+  <div role="status" class="border-copper mb-4 flex items-center gap-4 border-l-2 py-1 pl-3">
+    <progress
+      class="progress progress-primary w-48"
+      max="1"
+      value={sharing.job.progress}
+      aria-label="Sharing values"
+    ></progress>
+    <span class="text-soft">{sharing.job.words}</span>
+    <button type="button" class="btn btn-xs ml-auto" onclick={() => sharing.cancel()}>Cancel</button
+    >
+  </div>
+{:else if sharing.job?.state === "cancelled"}
+  <p role="status" class="border-copper mb-4 border-l-2 py-1 pl-3">
+    Cancelled; nothing is changed.
+  </p>
+{:else if result}
+  <section class="border-copper mb-5 border-l-2 py-1 pl-4" aria-labelledby="shared-title">
+    <h2 id="shared-title" class="font-semibold">
+      {result.values.length} different values for {result.choices.length} designs{result.before
+        ? `; the choices made now take ${result.before}`
+        : ""}
+    </h2>
+    <p class="text-soft mt-0.5">
+      {result.values.join(" · ")} — {result.complete
+        ? "no choice within the accepted deviations needs fewer"
+        : "the fewest among the nearest 500 choices of each"}
+    </p>
+    <table class="mt-2">
+      <tbody>
+        {#each result.choices as choice (choice.id)}
+          <tr class="[&>td]:py-0.5 [&>td]:pr-5">
+            <td class="font-serif font-semibold">{choice.name}</td>
+            <td>{choice.notation}</td>
+            <td class="text-soft"
+              >uses {Math.round(100 * choice.share)} % of its accepted deviation</td
+            >
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+    <div class="mt-2 flex gap-2">
+      <button type="button" class="btn btn-sm" onclick={take}>Pin these</button>
+      <button type="button" class="btn btn-sm" onclick={() => sharing.close()}>Leave it</button>
+    </div>
+  </section>
+{:else if sharing.taken}
+  <p role="status" class="border-copper mb-4 border-l-2 py-1 pl-3">{sharing.taken}</p>
+{/if}

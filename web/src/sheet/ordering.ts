@@ -1,0 +1,48 @@
+/** How the listed choices are ordered and which of them are shown: by what the server says of each. */
+import type { ChoiceAnswer } from "$api";
+
+export type Order = "preferred" | "off" | "spread" | "draws" | "parts" | "distinct" | "stocked";
+export type Filter = "all" | "equal" | "passing";
+
+/** Series from the most widely stocked on; a choice in none of them comes last. */
+const STOCKED = ["E3", "E6", "E12", "E24", "E48", "E96", "E192"];
+
+const MEASURES: Record<Exclude<Order, "preferred">, (row: ChoiceAnswer) => number> = {
+  off: (row) => Math.max(...row.marks.map((mark) => Math.abs(mark.error))),
+  spread: (row) => row.spread,
+  draws: (row) => row.amps ?? Infinity,
+  parts: (row) => row.parts,
+  distinct: (row) => row.distinct,
+  stocked: (row) => (STOCKED.includes(row.series) ? STOCKED.indexOf(row.series) : STOCKED.length),
+};
+
+export const ORDER_WORDS: Record<Order, string> = {
+  preferred: "as preferred",
+  off: "nearest first",
+  spread: "least spread first",
+  draws: "least current first",
+  parts: "fewest parts first",
+  distinct: "fewest values first",
+  stocked: "most widely stocked first",
+};
+
+export const FILTER_WORDS: Record<Filter, string> = {
+  all: "all",
+  equal: "equal parts only",
+  passing: "passing only",
+};
+
+const KEEPS: Record<Filter, (row: ChoiceAnswer) => boolean> = {
+  all: () => true,
+  equal: (row) => row.distinct === 1,
+  passing: (row) => row.verdict === "pass",
+};
+
+/** The rows in order; those set aside above the list (pinned, looked at) stay where they are. */
+export function arranged(rows: ChoiceAnswer[], order: Order, filter: Filter): ChoiceAnswer[] {
+  const aside = rows.filter((row) => !row.listed);
+  const kept = rows.filter((row) => row.listed && (row.pinned || KEEPS[filter](row)));
+  if (order === "preferred") return [...aside, ...kept];
+  const measure = MEASURES[order];
+  return [...aside, ...kept.sort((a, b) => measure(a) - measure(b))];
+}
