@@ -10,16 +10,23 @@ from functools import partial
 import numpy as np
 import numpy.typing as npt
 
+from lowfold.core.assemblies import nearest_assemblies
 from lowfold.core.box import Box, Supply
 from lowfold.core.circuit import build_circuit
 from lowfold.core.combine import Pool, table
+from lowfold.core.contexts import Drive
 from lowfold.core.divider import DividerNeed
 from lowfold.core.divider_search import search_divider
+from lowfold.core.feedback import FeedbackNeed
+from lowfold.core.feedback_search import search_feedback
+from lowfold.core.ladder import LadderNeed, TapNeed
+from lowfold.core.ladder_search import search_ladder
 from lowfold.core.notation import read_network
 from lowfold.core.preferred import series_values
 from lowfold.core.resistance_search import ResistanceNeed, search_resistance
 from lowfold.core.solve import solve
 from lowfold.core.spread import output_spread
+from lowfold.core.tradeoff import unbeaten_dividers
 
 SERIES = ("E24", "E96", "E192")
 TARGET_OHMS, TARGET_VOLTS, SUPPLY_VOLTS = 4321.0, 3.0, 14.4
@@ -70,6 +77,25 @@ def plain_divider(ohms: npt.NDArray[np.float64]) -> float:
     return float(np.abs(output - TARGET_VOLTS).min())
 
 
+def plain_ladder(ohms: npt.NDArray[np.float64]) -> float:
+    """Every ladder of three parts, one NumPy grid for each top part."""
+    best = np.inf
+    for top in ohms:
+        total = top + ohms[:, None] + ohms[None, :]
+        high = np.abs(SUPPLY_VOLTS * (total - top) / total / 9.0 - 1)
+        low = np.abs(SUPPLY_VOLTS * ohms[None, :] / total / TARGET_VOLTS - 1)
+        best = min(best, float(np.maximum(high, low).min()))
+    return best
+
+
+def plain_front(ohms: npt.NDArray[np.float64]) -> int:
+    """Sort every pair of legs by current and keep what is nearer than all before."""
+    total = ohms[:, None] + ohms[None, :]
+    off = np.abs(SUPPLY_VOLTS * ohms[None, :] / total - TARGET_VOLTS).ravel()
+    order = np.argsort(-total.ravel(), kind="stable")
+    return int((np.diff(np.minimum.accumulate(off[order])) < 0).sum())
+
+
 def compare(name: str, ours: Callable[[], object], plain: Callable[[], object]) -> None:
     """Print one line: both times, their ratio, our peak memory."""
     mine, theirs = best_of(ours), best_of(plain)
@@ -96,7 +122,46 @@ def main() -> None:
             partial(search_resistance, four),
             partial(plain_four, ohms),
         )
+        few = Pool.stock({float(v): 3 for v in series_values(["E12"], 10.0, 1e5)[::3][:20]})
+        cool = Drive(0.05, volts=12.0)
+        compare(
+            f"{series}, four parts kept cool",
+            partial(nearest_assemblies, pool, 4, TARGET_OHMS, 20, drive=cool),
+            partial(plain_four, ohms),
+        )
         compare(f"{series}, divider", partial(search_divider, legs), partial(plain_divider, ohms))
+        pair = FeedbackNeed(reference_volts=0.8, target_volts=TARGET_VOLTS, pool=pool)
+        compare(
+            f"{series}, feedback pair", partial(search_feedback, pair), partial(plain_divider, ohms)
+        )
+        compare(
+            f"{series}, accuracy against current",
+            partial(unbeaten_dividers, legs),
+            partial(plain_front, ohms),
+        )
+        if len(ohms) < 1000:
+            twice = DividerNeed(
+                supply_volts=SUPPLY_VOLTS, target_volts=TARGET_VOLTS, pool=pool, max_per_leg=2
+            )
+            compare(
+                f"{series}, divider, two parts a leg",
+                partial(search_divider, twice),
+                partial(plain_divider, ohms),
+            )
+        if len(ohms) < 200:
+            taps = tuple(TapNeed(target_volts=v) for v in (9.0, TARGET_VOLTS))
+            ladder = LadderNeed(supply_volts=SUPPLY_VOLTS, taps=taps, pool=pool)
+            compare(
+                f"{series}, ladder of two taps",
+                partial(search_ladder, ladder),
+                partial(plain_ladder, ohms),
+            )
+    six = ResistanceNeed(target_ohms=TARGET_OHMS, pool=few, max_parts=6)
+    compare(
+        "20 values, six parts",
+        partial(search_resistance, six),
+        partial(plain_four, np.array(few.ohms)),
+    )
     circuit = build_circuit(read_network("1k + @OUT + (2k2 || (470 + 680))"))
     box = Box(circuit, Supply(9.0, 0.05), (), (0.01,) * 4)
     node = circuit.node("OUT")

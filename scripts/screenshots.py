@@ -5,7 +5,7 @@ from __future__ import annotations
 import tempfile
 from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page, Playwright, sync_playwright
 from tests.conftest import Server
 from tests.e2e.conftest import BROWSER, settled
 
@@ -25,24 +25,46 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
         server = Server(Path(folder), "--demo")
         server.start()
-        browser = playwright.chromium.launch(**BROWSER)
-        page = browser.new_page(viewport={"width": 1280, "height": 800}, color_scheme="light")
-        page.goto(f"{server.url}/#/")
-        page.get_by_role("link", name="Battery sense").wait_for()
-        page.screenshot(path=OUT / "designs.png")
-        open_design(page, server, "Battery sense")
-        page.screenshot(path=OUT / "sheet-divider-daylight.png")
-        page.get_by_role("button", name="Change to lamplight").click()
-        page.screenshot(path=OUT / "sheet-divider-lamplight.png")
-        page.get_by_label("wanted voltage").fill("3k3")
-        page.get_by_text("is a resistance; wanted is a voltage").wait_for()
-        page.screenshot(path=OUT / "sheet-bad-token.png")
-        page.get_by_role("button", name="Change to daylight").click()
-        open_design(page, server, "Wake-line pull-down")
-        page.screenshot(path=OUT / "sheet-resistance-failing.png")
-        browser.close()
-        server.stop()
+        try:
+            take(playwright, server)
+        finally:
+            server.stop()
     print(f"pictures are in {OUT}")
+
+
+def take(playwright: Playwright, server: Server) -> None:
+    """Walk the views of a running demo, keep a picture of each."""
+    browser = playwright.chromium.launch(**BROWSER)
+    page = browser.new_page(viewport={"width": 1280, "height": 800}, color_scheme="light")
+    page.goto(f"{server.url}/#/")
+    page.get_by_role("link", name="Battery sense").wait_for()
+    page.screenshot(path=OUT / "designs.png")
+    open_design(page, server, "Battery sense")
+    page.screenshot(path=OUT / "sheet-divider-daylight.png")
+    page.get_by_role("button", name="Change to lamplight").click()
+    page.screenshot(path=OUT / "sheet-divider-lamplight.png")
+    page.get_by_label("wanted voltage").fill("3k3")
+    page.get_by_text("is a resistance; wanted is a voltage").wait_for()
+    page.screenshot(path=OUT / "sheet-bad-token.png")
+    page.get_by_label("wanted voltage").fill("3V0")
+    settled(page)
+    page.get_by_role("button", name="Change to daylight").click()
+    open_design(page, server, "Wake-line pull-down")
+    page.screenshot(path=OUT / "sheet-resistance-failing.png")
+    open_design(page, server, "Battery sense")
+    page.get_by_label("wanted voltage").fill("3V1")
+    page.get_by_label("largest supply current").fill("none")
+    page.wait_for_load_state("networkidle")
+    page.get_by_role("button", name="accuracy against current").click()
+    page.locator("[data-trade]").first.click()
+    page.wait_for_load_state("networkidle")
+    page.screenshot(path=OUT / "sheet-trade-off.png")
+    open_design(page, server, "Level switch thresholds")
+    page.screenshot(path=OUT / "sheet-ladder.png")
+    page.goto(f"{server.url}/#/drawer")
+    page.get_by_text("61 values").wait_for()
+    page.screenshot(path=OUT / "drawer.png")
+    browser.close()
 
 
 main()

@@ -58,10 +58,16 @@ class _Walk:
     """Some contexts of a form walking away from the target through rows of its table."""
 
     def __init__(
-        self, form: Form, contexts: IntArray, rows: IntArray | None, start: IntArray, side: int
+        self,
+        form: Form,
+        contexts: IntArray,
+        level: tuple[IntArray, FloatArray] | None,
+        start: IntArray,
+        side: int,
     ) -> None:
-        self.form, self.contexts, self.rows, self.side = form, contexts, rows, side
-        self.ohms = form.inner.ohms if rows is None else form.inner.ohms[rows]
+        self.form, self.contexts, self.side = form, contexts, side
+        self.rows: IntArray | None = level[0] if level else None
+        self.ohms = level[1] if level else form.inner.ohms
         self.next = start
 
     def read(self, target: float, bound: float) -> _Hits | None:
@@ -207,11 +213,11 @@ class _Ring:
         even = self._evenness(form, need, form.need(outer))
         level = np.minimum(np.searchsorted(edges, even, side="right"), len(levels) - 1)
         hopeful = even >= 1 / form.inner.parts
-        for k, rows in enumerate(levels):
+        for k, (rows, ohms) in enumerate(levels):
             contexts = np.flatnonzero(hopeful & (level == k))
             if len(contexts):
-                start = np.searchsorted(form.inner.ohms[rows], need[contexts]) - (side < 0)
-                yield _Walk(form, contexts, rows, start, side)
+                start = np.searchsorted(ohms, need[contexts]) - (side < 0)
+                yield _Walk(form, contexts, (rows, ohms), start, side)
 
     def _evenness(self, form: Form, one: FloatArray, two: FloatArray) -> FloatArray:
         """Return the largest share of a block's power its hottest part may take, per context.

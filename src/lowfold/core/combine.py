@@ -108,7 +108,7 @@ class Table:
     @property
     def nbytes(self) -> int:
         """Return the bytes held once every derived column is filled in."""
-        return len(self.ohms) * (8 + 4 + 4 + 1 + 1 + 4 * self.parts + 8 + 8)
+        return len(self.ohms) * (8 + 4 + 4 + 1 + 1 + 4 * self.parts + 8 + 32)
 
     def network(self, row: int) -> Element:
         """Return combination `row`, larger value first in series, smaller first in parallel."""
@@ -156,15 +156,15 @@ class Table:
         return found
 
     @cached_property
-    def levels(self) -> tuple[FloatArray, tuple[npt.NDArray[np.intp], ...]]:
+    def levels(self) -> tuple[FloatArray, tuple[tuple[npt.NDArray[np.intp], FloatArray], ...]]:
         """The combinations whose power is spread most evenly: half of all, a quarter, and so on.
 
         Returns
         -------
         edges : (k,) ndarray of float64
             The largest `share` in each level, rising; the last level holds all.
-        rows : k arrays
-            Rows of each level, rising, so that their resistances rise too.
+        rows : k pairs of arrays
+            Rows of each level, rising, and their resistances, which rise too.
         """
         order = np.argsort(self.share, kind="stable")
         sizes = [len(order)]
@@ -172,7 +172,7 @@ class Table:
             sizes.append(sizes[-1] // 2)
         rows = tuple(np.sort(order[:size]) for size in reversed(sizes))
         edges = np.array([self.share[order[size - 1]] for size in reversed(sizes)])
-        return edges, rows
+        return edges, tuple((some, self.ohms[some]) for some in rows)
 
     def _by_split(self) -> Iterator[tuple[int, npt.NDArray[np.intp]]]:
         for split in np.unique(self.split):
