@@ -17,6 +17,7 @@ from lowfold.api import (
     divider,
     drawer,
     feedback,
+    fold,
     jobs,
     ladder,
     problems,
@@ -24,6 +25,7 @@ from lowfold.api import (
     sharing,
     sheet,
     solve,
+    unknown,
 )
 from lowfold.api.guards import BodyLimit, LocalOnly, StrictHeaders
 from lowfold.settings import Settings
@@ -82,6 +84,8 @@ def create_app(settings: Settings) -> FastAPI:
         feedback,
         ladder,
         solve,
+        fold,
+        unknown,
         check,
         sheet,
         sharing,

@@ -28,7 +28,15 @@ from lowfold.core.schematic import Metrics, draw
 from lowfold.core.sheet import governing_words
 from lowfold.core.verdict import Verdict
 
-__all__ = ["ChoiceAnswer", "Figure", "choice_answer"]
+__all__ = [
+    "DENSE",
+    "FULL",
+    "ChoiceAnswer",
+    "DrawingAnswer",
+    "Figure",
+    "choice_answer",
+    "figure",
+]
 
 #: Sizes in CSS pixels: beside a part stand two lines of writing; in a row of choices, none.
 FULL = Metrics(part_width=142.0, part_height=96.0, symbol=44.0, lead=14.0, terminal=66.0)
@@ -132,9 +140,10 @@ class ChoiceAnswer(Answer):
     listed: bool = Field(description="False for one that is not among the best")
 
 
-def _figure(
+def figure(
     value: float | None, kind: Kind, digits: int = 4, *, trim: bool = False
 ) -> Figure | None:
+    """Write a value as number and unit, apart; None where there is none to write."""
     if value is None or not math.isfinite(value):
         return None
     text, unit = write_pair(value, kind, digits, trim=trim)
@@ -152,22 +161,22 @@ def _signed(value: float) -> Figure:
 
 
 def _gate(gate: Gate) -> GateAnswer:
-    figure: Figure | None
+    shown: Figure | None
     if gate.figure is None:
-        figure, of = None, ""
+        shown, of = None, ""
     elif gate.kind is FRACTION:
-        figure = _signed(gate.figure)
+        shown = _signed(gate.figure)
         of = gate.of
         if gate.name in {"value", "spread"} and gate.allowed is not None:
             of = f"of ± {write(gate.allowed, FRACTION, 3, trim=True)}"
     else:
-        figure = _figure(gate.figure, gate.kind, 3)
+        shown = figure(gate.figure, gate.kind, 3)
         allowed = write(gate.allowed, gate.kind, 3, trim=True) if gate.allowed is not None else ""
         of = f"of {allowed} {'allowed' if gate.kind is WATT else 'limiting'}"
     return GateAnswer(
         name=gate.name,
         verdict=gate.verdict,
-        figure=figure,
+        figure=shown,
         of=of,
         used=gate.used,
         notes=list(gate.notes),
@@ -194,7 +203,7 @@ def choice_answer(choice: Choice, unit: Kind, *, pinned: bool, listed: bool) -> 
     taps = {
         name: found
         for name, node in judged.circuit.names.items()
-        if judged.supply is not None and (found := _figure(volts[node], VOLT))
+        if judged.supply is not None and (found := figure(volts[node], VOLT))
     }
     return ChoiceAnswer(
         notation=choice.notation,
@@ -202,8 +211,8 @@ def choice_answer(choice: Choice, unit: Kind, *, pinned: bool, listed: bool) -> 
         output=_must(governing.nominal, unit, 4 if unit is VOLT else 5),
         off=Figure(text=write_percent(governing.error, 3), unit="%"),
         marks=marks,
-        draws=_figure(choice.amps, AMPERE, 3),
-        source=_figure(choice.output_ohms, OHM, 3),
+        draws=figure(choice.amps, AMPERE, 3),
+        source=figure(choice.output_ohms, OHM, 3),
         parts=len(choice.values),
         distinct=choice.distinct,
         series=choice.series,
@@ -237,10 +246,10 @@ def _table(judged: Judged) -> list[TableRow]:
         TableRow(
             name=p.ref,
             role="part",
-            resistance=_figure(p.ohms, OHM, 6, trim=True),
-            voltage=_figure(p.volts, VOLT) if driven else None,
-            current=_figure(p.amps, AMPERE) if driven else None,
-            power=_figure(p.watts, WATT) if driven else None,
+            resistance=figure(p.ohms, OHM, 6, trim=True),
+            voltage=figure(p.volts, VOLT) if driven else None,
+            current=figure(p.amps, AMPERE) if driven else None,
+            power=figure(p.watts, WATT) if driven else None,
         )
         for p in solution.parts
     ]
@@ -252,10 +261,10 @@ def _table(judged: Judged) -> list[TableRow]:
             TableRow(
                 name=f"load L{number + 1}",
                 role="load",
-                resistance=_figure(stated.load.ohms, OHM, 6, trim=True),
-                voltage=_figure(volts, VOLT),
-                current=_figure(amps, AMPERE),
-                power=_figure(None if volts is None or amps is None else volts * amps, WATT),
+                resistance=figure(stated.load.ohms, OHM, 6, trim=True),
+                voltage=figure(volts, VOLT),
+                current=figure(amps, AMPERE),
+                power=figure(None if volts is None or amps is None else volts * amps, WATT),
             )
         )
     if driven:
@@ -263,10 +272,10 @@ def _table(judged: Judged) -> list[TableRow]:
             TableRow(
                 name="supply",
                 role="supply",
-                resistance=_figure(solution.total_ohms, OHM, 5),
-                voltage=_figure(solution.terminal_volts, VOLT),
-                current=_figure(solution.supply_amps, AMPERE),
-                power=_figure(solution.supply_watts, WATT),
+                resistance=figure(solution.total_ohms, OHM, 5),
+                voltage=figure(solution.terminal_volts, VOLT),
+                current=figure(solution.supply_amps, AMPERE),
+                power=figure(solution.supply_watts, WATT),
             )
         )
     return rows

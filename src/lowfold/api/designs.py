@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Path, Request, Response
 from fastapi.responses import JSONResponse
@@ -13,6 +13,7 @@ from lowfold.api.problems import Problem, problem_response, responses
 from lowfold.api.sessions import DrawerDep, SessionDep
 from lowfold.api.sheet import BriefTexts, StandingAnswer, standing_answer, texts_of
 from lowfold.core.needs.kinds import BriefKind
+from lowfold.core.needs.network import network_standing
 from lowfold.core.needs.parts import DrawerLine
 from lowfold.core.sheet import build_sheet
 from lowfold.store.designs import (
@@ -37,7 +38,7 @@ class DesignFields(Ask):
     """What a user states about a design."""
 
     name: str = Field("Untitled", max_length=200)
-    kind: BriefKind
+    kind: BriefKind | Literal["network"]
     brief: BriefTexts = Field(
         default_factory=dict,
         max_length=60,
@@ -50,9 +51,13 @@ class DesignFields(Ask):
 
     def columns(self, drawer: tuple[DrawerLine, ...] = ()) -> dict[str, Any]:
         """Return the columns to store, with how the design stands worked out."""
-        built = build_sheet(
-            self.kind, texts_of(self.brief), self.prefer, self.choice, drawer=drawer
-        )
+        texts = texts_of(self.brief)
+        if self.kind == "network":
+            stands = StandingAnswer.model_validate(network_standing(texts))
+        else:
+            stands = standing_answer(
+                build_sheet(self.kind, texts, self.prefer, self.choice, drawer=drawer)
+            )
         return {
             "name": self.name,
             "kind": self.kind,
@@ -60,7 +65,7 @@ class DesignFields(Ask):
             "prefer": self.prefer,
             "choice": self.choice,
             "why": self.why,
-            "standing": standing_answer(built).model_dump(mode="json"),
+            "standing": stands.model_dump(mode="json"),
         }
 
 
@@ -75,7 +80,7 @@ class Design(Answer):
 
     id: int
     name: str
-    kind: BriefKind
+    kind: BriefKind | Literal["network"]
     brief: BriefTexts
     prefer: str
     choice: str | None

@@ -121,6 +121,10 @@ def shared(ask: SharedAsk, session: SessionDep, drawer: DrawerDep, request: Requ
     choices over, PUT each design with its new `choice`.
     """
     rows = [get_design(session, design_id) for design_id in dict.fromkeys(ask.ids)]
+    for row in rows:
+        if row.kind == "network":
+            msg = f"“{row.name}” is a network that is there already: it has no choices to share"
+            raise DomainError(msg, field="ids")
     needs = [
         Need(r.id, r.name, r.revision, r.kind, texts_of(r.brief), r.choice)  # type: ignore[arg-type]
         for r in rows

@@ -17,7 +17,14 @@ from lowfold.core.quantities import AMPERE, FRACTION, Kind, write, write_pair, w
 from lowfold.core.sheet import Sheet, build_sheet, standing
 from lowfold.core.verdict import Verdict
 
-__all__ = ["BriefTexts", "StandingAnswer", "router", "standing_answer", "texts_of"]
+__all__ = [
+    "BriefTexts",
+    "StandingAnswer",
+    "TokenAnswer",
+    "router",
+    "standing_answer",
+    "texts_of",
+]
 
 router = APIRouter(prefix="/api", tags=["sheet"])
 
@@ -58,6 +65,7 @@ class TokenAnswer(Answer):
     shown: str
     message: str
     absent: bool = Field(description="States nothing: the sentence can do without it")
+    position: int | None = Field(description="Of the first character that does not fit")
 
 
 class ScaleAnswer(Answer):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from typing import Literal
 
 from fastapi import APIRouter
 from pydantic import Field
@@ -12,9 +13,10 @@ from lowfold.api.networks import CautionAnswer, LoadAsk, NetworkText, Switches, 
 from lowfold.api.problems import responses
 from lowfold.core.balance import balances
 from lowfold.core.cautions import cautions_for
+from lowfold.core.fold import Fold, fold
 from lowfold.core.solve import solve
 
-__all__ = ["router"]
+__all__ = ["SolveAsk", "router"]
 
 router = APIRouter(prefix="/api/network", tags=["network"])
 
@@ -55,6 +57,28 @@ class BalanceAnswer(Answer):
     residual: float
 
 
+class FoldStepAnswer(Answer):
+    """One step of the reduction to one resistance."""
+
+    kind: Literal["series", "parallel", "star-delta"]
+    members: list[str]
+    result: str | list[str] = Field(description="A fresh designator; of a star-delta, a list")
+    result_ohm: float | list[float]
+    remains: str = Field(description="The network after the step, in the notation or as a netlist")
+
+    @classmethod
+    def from_core(cls, step: Fold) -> FoldStepAnswer:
+        refs, ohms = [e.ref for e in step.results], [e.ohms for e in step.results]
+        several = step.kind == "star-delta"
+        return cls(
+            kind=step.kind,
+            members=[e.ref for e in step.members],
+            result=refs if several else refs[0],
+            result_ohm=ohms if several else ohms[0],
+            remains=step.remains,
+        )
+
+
 class SolveAnswer(Answer):
     total_ohm: float | None = Field(
         description="Between the supply's ends, resistive loads connected; null where open"
@@ -64,6 +88,11 @@ class SolveAnswer(Answer):
     supply_w: float
     parts: list[PartAnswer]
     nodes: dict[str, float | None] = Field(description="By tap or node; null where undefined")
+    folds: list[FoldStepAnswer] = Field(
+        description="The reduction with resistive loads as parts L1, L2 …; the last step leaves "
+        "one resistance, total_ohm"
+    )
+    idle: list[str] = Field(description="Parts that carry no current whatever the supply")
     checks: list[BalanceAnswer]
     cautions: list[CautionAnswer]
     caution: str | None = Field(description="Set where a current load does not get its current")
@@ -82,6 +111,7 @@ def solve_network(ask: SolveAsk) -> SolveAnswer:
     cautions = cautions_for(
         highest_volts=abs(ask.supply_v), starved=[ask.loads[k].at for k in solution.held]
     )
+    folding = fold(circuit, loads)
     starved = [c.message for c in cautions if c.code == "starved-load"]
     return SolveAnswer(
         total_ohm=_finite(solution.total_ohms),
@@ -90,6 +120,8 @@ def solve_network(ask: SolveAsk) -> SolveAnswer:
         supply_w=solution.supply_watts,
         parts=[PartAnswer.model_validate(p) for p in solution.parts],
         nodes={name: _finite(solution.voltages[node]) for name, node in circuit.names.items()},
+        folds=[FoldStepAnswer.from_core(step) for step in folding.steps],
+        idle=list(folding.idle),
         checks=[
             BalanceAnswer.model_validate(b)
             for b in balances(circuit, solution, ask.supply_v, loads)

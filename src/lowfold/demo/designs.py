@@ -47,6 +47,18 @@ DESIGNS: Final[tuple[dict[str, Any], ...]] = (
         "why": "Bench only: takes what the solar charger gives; nine 5 W parts share 18 W evenly.",
     },
     {
+        "name": "Pump heater fault",
+        "kind": "network",
+        "brief": {
+            "network": "R1=6k8 + @A + (R2=12k || S1 || (R3=1k + @B + R4=2k2))",
+            "supply_v": "15 V",
+            "source_ohm": "0 Ω",
+            "loads": "B 10 MΩ",
+            "closed": "none",
+        },
+        "why": "The bilge pump's thermistor network as found on the old board, S1 its test link.",
+    },
+    {
         "name": "Radio supply feedback",
         "kind": "feedback",
         "brief": {

@@ -6,17 +6,16 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import lru_cache
-from typing import Any, Final, Literal
+from typing import Final, Literal
 
 from lowfold.core.combine import Pool
-from lowfold.core.errors import LowfoldError
 from lowfold.core.needs.choice import Choice, Found, NeedKind, Preference, Trade
 from lowfold.core.needs.divider import DIVIDER, DividerBrief, trades_of
 from lowfold.core.needs.feedback import FEEDBACK, FeedbackBrief
 from lowfold.core.needs.ladder import LADDER, LadderBrief
 from lowfold.core.needs.parts import DrawerLine
 from lowfold.core.needs.resistance import RESISTANCE, ResistanceBrief
-from lowfold.core.needs.tokens import TokenReading
+from lowfold.core.needs.tokens import TokenReading, read_tokens
 from lowfold.core.network import Element
 
 __all__ = [
@@ -66,16 +65,7 @@ def read_brief(kind: BriefKind, texts: Mapping[str, str]) -> BriefReading:
     need exists once all of them are understood and fit each other.
     """
     spec = KINDS[kind]
-    values: dict[str, Any] = {}
-    readings: dict[str, TokenReading] = {}
-    for name, token in spec.tokens.items():
-        text = texts.get(name, token.default)
-        try:
-            values[name], shown = token.read(text)
-            absent = token.absent is not None and values[name] == token.read(token.absent)[0]
-            readings[name] = TokenReading(text, token.label, True, shown, "", absent)
-        except LowfoldError as error:
-            readings[name] = TokenReading(text, token.label, False, "", error.message)
+    values, readings = read_tokens(spec.tokens, texts)
     for name, message in spec.misfits(values):
         readings[name] = replace(readings[name], ok=False, shown="", message=message)
     if not all(r.ok for r in readings.values()):

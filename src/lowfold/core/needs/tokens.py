@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any, Final
 
-from lowfold.core.errors import DomainError, LowfoldError
+from lowfold.core.errors import DomainError, LowfoldError, NotationError
 from lowfold.core.preferred import WIDEST_RANGE
 from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, Kind, read, write
 
@@ -21,6 +21,7 @@ __all__ = [
     "load",
     "optional",
     "quantity",
+    "read_tokens",
     "resistive_load",
     "use",
 ]
@@ -68,6 +69,31 @@ class TokenReading:
     shown: str  #: in standard notation; empty where not understood
     message: str  #: what is wrong and what would be right; empty where understood
     absent: bool = False  #: states nothing, so that the sentence can do without it
+    position: int | None = None  #: of the first character that does not fit, where that is known
+
+
+def read_tokens(
+    tokens: Mapping[str, Token], texts: Mapping[str, str]
+) -> tuple[dict[str, Any], dict[str, TokenReading]]:
+    """Read every token; one that is not given has its default.
+
+    Returns the values understood and what each token was understood as. It never fails as a
+    whole: a token that is wrong says what would be right.
+    """
+    values: dict[str, Any] = {}
+    readings: dict[str, TokenReading] = {}
+    for name, token in tokens.items():
+        text = texts.get(name, token.default)
+        try:
+            values[name], shown = token.read(text)
+            absent = token.absent is not None and values[name] == token.read(token.absent)[0]
+            readings[name] = TokenReading(text, token.label, True, shown, "", absent)
+        except LowfoldError as error:
+            position = error.position if isinstance(error, NotationError) else None
+            readings[name] = TokenReading(
+                text, token.label, False, "", error.message, position=position
+            )
+    return values, readings
 
 
 def quantity(kind: Kind, low: float, high: float, *, open_low: bool = False) -> Reader:

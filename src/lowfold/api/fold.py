@@ -1,0 +1,123 @@
+"""POST /api/network/sheet, /fold, /relation: a network folded and unfolded, for the page."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter
+from pydantic import Field
+
+from lowfold.api.fields import Answer, Ask
+from lowfold.api.fold_answer import FoldAnswer, fold_answer
+from lowfold.api.networks import circuit_of
+from lowfold.api.problems import responses
+from lowfold.api.sheet import BriefTexts, StandingAnswer, TokenAnswer, texts_of
+from lowfold.api.solve import SolveAsk
+from lowfold.core.circuit import switch_refs
+from lowfold.core.fold import fold
+from lowfold.core.fold_words import School
+from lowfold.core.needs.network import network_standing, read_stated
+from lowfold.core.notation import read_text
+from lowfold.core.relation import relation
+
+__all__ = ["router"]
+
+router = APIRouter(prefix="/api/network", tags=["network"])
+
+Digits = Annotated[int, Field(ge=2, le=9, strict=True, description="Figures shown")]
+
+
+class FoldAsk(SolveAsk):
+    """A network on a supply, to be folded."""
+
+    school: School = "reciprocals"
+    digits: Digits = 4
+
+
+@router.post("/fold", responses=responses(422))
+def folded(ask: FoldAsk) -> FoldAnswer:
+    """Fold a network to one resistance and back, each step drawn, said and cross-checked."""
+    circuit = circuit_of(ask.network, ask.switches)
+    return fold_answer(
+        circuit,
+        read_text(ask.network),
+        ask.supply_v,
+        ask.source_ohm,
+        [load.load(circuit) for load in ask.loads],
+        [load.at for load in ask.loads],
+        school=ask.school,
+        digits=ask.digits,
+    )
+
+
+class NetworkSheetAsk(Ask):
+    """A network as typed."""
+
+    brief: BriefTexts = Field(default_factory=dict, max_length=60)
+    school: School = "reciprocals"
+    digits: Digits = 4
+
+
+class SwitchAnswer(Answer):
+    ref: str
+    closed: bool
+
+
+class NetworkSheetAnswer(Answer):
+    tokens: dict[str, TokenAnswer]
+    folded: FoldAnswer | None
+    switches: list[SwitchAnswer]
+    standing: StandingAnswer
+
+
+@router.post("/sheet", responses=responses(422))
+def network_sheet(ask: NetworkSheetAsk) -> NetworkSheetAnswer:
+    """Read a network token by token as it is typed, and fold it where it is understood."""
+    texts = texts_of(ask.brief)
+    readings, stated = read_stated(texts)
+    found, switches = None, []
+    if stated is not None:
+        shut = {name.casefold() for name in stated.closed}
+        switches = [
+            SwitchAnswer(ref=ref, closed=ref.casefold() in shut)
+            for ref in switch_refs(stated.network)
+        ]
+        found = fold_answer(
+            stated.circuit,
+            stated.network,
+            stated.supply_volts,
+            stated.source_ohms,
+            stated.loads,
+            stated.load_taps,
+            school=ask.school,
+            digits=ask.digits,
+        )
+    return NetworkSheetAnswer(
+        tokens={k: TokenAnswer.model_validate(t) for k, t in readings.items()},
+        folded=found,
+        switches=switches,
+        standing=StandingAnswer.model_validate(network_standing(texts)),
+    )
+
+
+class RelationAsk(NetworkSheetAsk):
+    """Two parts of a network as typed."""
+
+    one: str = Field(max_length=80)
+    two: str = Field(max_length=80)
+
+
+class RelationAnswer(Answer):
+    kind: str = Field(description="series, parallel or neither")
+    reason: str
+
+
+@router.post("/relation", responses=responses(422))
+def why(ask: RelationAsk) -> RelationAnswer:
+    """Tell whether two parts are in series, in parallel or neither, and why."""
+    _, stated = read_stated(texts_of(ask.brief))
+    if stated is None:
+        return RelationAnswer(kind="neither", reason="The network is not understood yet.")
+    folding = fold(stated.circuit, stated.loads)
+    found = relation(folding.start, folding.titles, ask.one, ask.two)
+    return RelationAnswer(kind=found.kind, reason=found.reason)

@@ -1,0 +1,330 @@
+"""A folded network on the wire: each step drawn and said, the way back, and other ways."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from typing import Literal
+
+from pydantic import Field
+
+from lowfold.api.choice_answer import DENSE, FULL, DrawingAnswer, Figure, figure
+from lowfold.api.fields import Answer
+from lowfold.core.balance import balances
+from lowfold.core.ballpark import Ballpark, ballpark
+from lowfold.core.circuit import GROUND, SUPPLY, Circuit
+from lowfold.core.fold import Edge, Fold, Folding, fold, series_parallel
+from lowfold.core.fold_words import School, rule_of, same_of, worked
+from lowfold.core.network import Element
+from lowfold.core.notation import Netlist
+from lowfold.core.other_ways import divider_rule, node_equations
+from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, WATT, Kind, write
+from lowfold.core.rails import draw_rails
+from lowfold.core.schematic import Drawing, draw
+from lowfold.core.solve import Load, Solution, solve
+from lowfold.core.unfold import Carried, Unfolded, Unfolding, unfold
+
+__all__ = ["FoldAnswer", "fold_answer"]
+
+ROOM_WIDTH, ROOM_HEIGHT = 520.0, 300.0
+#: Ways to one voltage agree within this, relative to the supply.
+AGREE = 1e-9
+
+
+class CarriedAnswer(Answer):
+    """What one resistance carries, and the rule that gave it."""
+
+    ref: str
+    resistance: Figure | None
+    voltage: Figure | None
+    current: Figure | None
+    power: Figure | None
+    rule: str
+
+
+class FoldStep(Answer):
+    kind: Literal["series", "parallel", "star-delta"]
+    members: list[str]
+    results: list[str]
+    rule: str = Field(description="In symbols, in the school asked for")
+    worked: str = Field(description="With the numbers")
+    same: str = Field(description="What stays the same, and why these may be combined")
+    estimate: str = Field(description="What one would say in the head, and how far off it is")
+    remains: str
+    drawing: DrawingAnswer
+    parts: list[CarriedAnswer] = Field(description="What is left after the step, with its figures")
+    back: str = Field(description="What the members share on the way back")
+    unfolded: list[CarriedAnswer]
+
+
+class CheckLine(Answer):
+    name: str
+    holds: bool
+    residual: str
+
+
+class WayLine(Answer):
+    """One junction's voltage by each way."""
+
+    at: str
+    folded: Figure | None
+    divider: Figure | None
+    divider_words: str
+    equations: Figure | None
+    agree: bool
+
+
+class EquationsAnswer(Answer):
+    names: list[str]
+    rows: list[list[str]] = Field(description="Conductances, a row a junction")
+    entering: list[str]
+
+
+class FoldAnswer(Answer):
+    """A network folded and unfolded."""
+
+    total: Figure | None
+    draws: Figure | None
+    gives: Figure | None
+    terminal: Figure | None
+    exact_ohm: float | None
+    drawing: DrawingAnswer
+    taps: dict[str, Figure]
+    supply: str
+    idle: list[str]
+    steps: list[FoldStep]
+    table: list[CarriedAnswer]
+    checks: list[CheckLine]
+    ways: list[WayLine]
+    equations: EquationsAnswer
+    note: str = Field(description="What folding cannot take into account")
+
+
+def fold_answer(
+    circuit: Circuit,
+    network: Element | Netlist,
+    supply_volts: float,
+    source_ohms: float,
+    loads: Sequence[Load],
+    load_taps: Sequence[str],
+    *,
+    school: School = "reciprocals",
+    digits: int = 4,
+) -> FoldAnswer:
+    """Fold, unfold and cross-check one network, drawn at every step."""
+    folding = fold(circuit, loads)
+    solution = solve(circuit, supply_volts, source_ohms, loads)
+    currents = any(load.amps for load in loads)
+    back = None if currents else unfold(folding, supply_volts, source_ohms)
+    guesses = {b.ref: b for b in ballpark(folding)}
+    volts = {n: v for n, v in enumerate(solution.voltages) if math.isfinite(v)}
+    steps = [
+        _step(folding, k, step, back, guesses, volts, school, digits)
+        for k, step in enumerate(folding.steps)
+    ]
+    every = balances(circuit, solution, supply_volts, loads)
+    equations = node_equations(folding.start, folding.titles, supply_volts, source_ohms)
+    return FoldAnswer(
+        total=figure(solution.total_ohms, OHM, digits, trim=True),
+        draws=figure(solution.supply_amps, AMPERE, digits),
+        gives=figure(solution.supply_watts, WATT, digits),
+        terminal=figure(solution.terminal_volts, VOLT, digits),
+        exact_ohm=solution.total_ohms if math.isfinite(solution.total_ohms) else None,
+        drawing=_whole_drawing(network, folding, loads, load_taps, volts),
+        taps=_taps(folding, volts, digits),
+        supply=write(supply_volts, VOLT, 4, trim=True),
+        idle=list(folding.idle),
+        steps=steps,
+        table=_table(folding, solution, back, loads, digits),
+        checks=[CheckLine(name=b.name, holds=b.holds, residual=f"{b.residual:.1e}") for b in every],
+        ways=[] if currents else _ways(folding, back, solution, digits),
+        equations=EquationsAnswer(
+            names=list(equations.names),
+            rows=[[_siemens(x) for x in row] for row in equations.matrix.tolist()],
+            entering=[write(x, AMPERE, 4) for x in equations.entering.tolist()],
+        ),
+        note=(
+            "Loads that draw a fixed current are no resistance: they stay out of the folding, and "
+            "voltages come from the node equations."
+            if currents
+            else ""
+        ),
+    )
+
+
+_SIEMENS = Kind("a conductance", "S", ("s",), "1 mS")
+
+
+def _siemens(value: float) -> str:
+    return write(value, _SIEMENS, 4) if value else "0"
+
+
+def _carried(found: Carried, digits: int) -> CarriedAnswer:
+    return CarriedAnswer(
+        ref=found.ref,
+        resistance=figure(found.ohms, OHM, max(digits, 4), trim=True),
+        voltage=figure(abs(found.volts), VOLT, digits),
+        current=figure(abs(found.amps), AMPERE, digits),
+        power=figure(found.watts, WATT, digits),
+        rule=found.rule,
+    )
+
+
+def _step(
+    folding: Folding,
+    place: int,
+    step: Fold,
+    back: Unfolding | None,
+    guesses: Mapping[str, Ballpark],
+    volts: Mapping[int, float],
+    school: School,
+    digits: int,
+) -> FoldStep:
+    guess = guesses.get(step.results[0].ref) if len(step.results) == 1 else None
+    estimate = ""
+    if guess is not None:
+        off = write(guess.off, FRACTION, 2)
+        about = write(guess.estimate, OHM, 2, trim=True)
+        estimate = f"about {about} ({guess.how}); off by {off}"
+    unfolded, shared = [], ""
+    known: dict[str, Carried] = {}
+    if back is not None:
+        way = back.steps[len(folding.steps) - 1 - place]
+        unfolded = [_carried(m, digits) for m in way.members]
+        known = {back.whole.ref: back.whole}
+        for later in back.steps[: len(folding.steps) - 1 - place]:
+            known |= {m.ref: m for m in later.members}
+        shared = _shared_words(step, way, digits)
+    return FoldStep(
+        kind=step.kind,
+        members=[e.ref for e in step.members],
+        results=[e.ref for e in step.results],
+        rule=rule_of(step, school),
+        worked=worked(step, school, digits),
+        same=same_of(step),
+        estimate=estimate,
+        remains=step.remains,
+        drawing=_drawing(step.left, folding.titles, volts),
+        parts=[
+            _carried(known[e.ref], digits)
+            if e.ref in known
+            else CarriedAnswer(
+                ref=e.ref,
+                resistance=figure(e.ohms, OHM, max(digits, 4), trim=True),
+                voltage=None,
+                current=None,
+                power=None,
+                rule="",
+            )
+            for e in step.left
+        ],
+        back=shared,
+        unfolded=unfolded,
+    )
+
+
+def _shared_words(step: Fold, way: Unfolded, digits: int) -> str:
+    """Say what the members of a step have in common on the way back."""
+    result, refs = step.results[0].ref, [e.ref for e in step.members]
+    if way.amount is None:
+        return "the centre lies at ΣV/R over Σ1/R; each arm has what is between its ends"
+    if way.shared == "current":
+        return f"{result} is {' + '.join(refs)}: all carry its {write(way.amount, AMPERE, digits)}"
+    return f"{result} is {' ∥ '.join(refs)}: all have its {write(way.amount, VOLT, digits)}"
+
+
+def _fitting(drawn: Drawing, again: Drawing) -> DrawingAnswer:
+    fits = drawn.width <= ROOM_WIDTH and drawn.height <= ROOM_HEIGHT
+    return DrawingAnswer.model_validate(drawn if fits else again)
+
+
+def _drawing(
+    edges: Sequence[Edge], titles: dict[int, str], volts: Mapping[int, float]
+) -> DrawingAnswer:
+    element = series_parallel(edges, titles)
+    if element is not None:
+        return _fitting(draw(element, FULL), draw(element, DENSE))
+    return _fitting(draw_rails(edges, volts, titles, FULL), draw_rails(edges, volts, titles, DENSE))
+
+
+def _whole_drawing(
+    network: Element | Netlist,
+    folding: Folding,
+    loads: Sequence[Load],
+    load_taps: Sequence[str],
+    volts: Mapping[int, float],
+) -> DrawingAnswer:
+    """Draw the network as it was written, switches and idle parts included, where it is a tree."""
+    if isinstance(network, Netlist):
+        return _drawing(folding.start, folding.titles, volts)
+    hung = [(f"L{k}", at) for k, at in enumerate(load_taps, start=1)]
+    return _fitting(draw(network, FULL, hung), draw(network, DENSE, hung))
+
+
+def _taps(folding: Folding, volts: Mapping[int, float], digits: int) -> dict[str, Figure]:
+    return {
+        title: found
+        for node, title in folding.titles.items()
+        if node not in (GROUND, SUPPLY)
+        and node in volts
+        and (found := figure(volts[node], VOLT, digits)) is not None
+    }
+
+
+def _table(
+    folding: Folding,
+    solution: Solution,
+    back: Unfolding | None,
+    loads: Sequence[Load],
+    digits: int,
+) -> list[CarriedAnswer]:
+    """Return every part and load; with the rule that gave its figures where it was unfolded."""
+    rules = dict.fromkeys(folding.idle, "carries no current")
+    rules |= {p.ref: p.rule for p in back.parts} if back else {}
+    rows = []
+    for p in solution.parts:
+        rule = rules.get(p.ref, "node equations")
+        rows.append(_carried(Carried(p.ref, p.ohms, p.volts, p.amps, p.watts, rule), digits))
+    for k, (load, amps) in enumerate(zip(loads, solution.load_amps, strict=True), start=1):
+        at = solution.voltages[load.at]
+        rows.append(
+            CarriedAnswer(
+                ref=f"L{k}",
+                resistance=figure(load.ohms, OHM, max(digits, 4), trim=True),
+                voltage=figure(at, VOLT, digits),
+                current=figure(amps, AMPERE, digits),
+                power=figure(at * amps, WATT, digits),
+                rule=rules.get(f"L{k}", "stated current"),
+            )
+        )
+    return rows
+
+
+def _ways(
+    folding: Folding, back: Unfolding | None, solution: Solution, digits: int
+) -> list[WayLine]:
+    """Set each junction's voltage by folding, divider rule and node equations side by side."""
+    if back is None:
+        return []
+    found = []
+    inner = sorted({n for e in folding.start for n in (e.a, e.b)} - {GROUND, SUPPLY})
+    scale = abs(solution.terminal_volts) or 1.0
+    for node in inner:
+        rule = divider_rule(folding.start, folding.titles, node, solution.terminal_volts)
+        folded, equations = back.volts.get(node), solution.voltages[node]
+        values = [v for v in (folded, rule.volts, equations) if v is not None]
+        words = rule.reason
+        if rule.above is not None and rule.below is not None:
+            up, down = (write(x, OHM, 4, trim=True) for x in (rule.above, rule.below))
+            words = f"{down} of {up} + {down}"
+        found.append(
+            WayLine(
+                at=folding.titles[node],
+                folded=figure(folded, VOLT, digits),
+                divider=figure(rule.volts, VOLT, digits),
+                divider_words=words,
+                equations=figure(equations, VOLT, digits),
+                agree=max(values) - min(values) <= AGREE * scale,
+            )
+        )
+    return found

@@ -1,0 +1,286 @@
+"""Fold a network to one resistance, a step at a time, from the far end towards the source.
+
+Series: parts whose shared junction has no third wire add up. Parallel: parts with both ends on the
+same two junctions add in conductance. Where neither is left, a star is turned into a delta
+(A. E. Kennelly, Electrical World and Engineer 34, 1899; from memory), or, with more than three
+arms, into the mesh of all pairs of its ends. Each step leaves what the source sees as it was.
+"""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections import Counter, deque
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from lowfold.core.circuit import GROUND, SUPPLY, Circuit
+from lowfold.core.network import Chain, Element, Group, Part, Tap, chain, group, write_network
+from lowfold.core.quantities import write_code
+from lowfold.core.solve import Load
+
+__all__ = ["Edge", "Fold", "Folding", "fold", "node_titles", "series_parallel"]
+
+Kind = Literal["series", "parallel", "star-delta"]
+
+
+@dataclass(frozen=True, slots=True)
+class Edge:
+    """A resistance between two junctions."""
+
+    ref: str
+    a: int
+    b: int
+    ohms: float
+
+    def far(self, node: int) -> int:
+        """Return the end that is not `node`."""
+        return self.b if self.a == node else self.a
+
+
+@dataclass(frozen=True, slots=True)
+class Fold:
+    """One step: what was combined, into what, and what is left."""
+
+    kind: Kind
+    members: tuple[Edge, ...]
+    results: tuple[Edge, ...]  #: one; for a star-delta one for each pair of ends
+    left: tuple[Edge, ...]  #: every resistance after the step
+    remains: str  #: in the notation, or as a netlist where it does not fold further
+    at: int | None = None  #: the junction that vanished in a series or star-delta step
+
+
+@dataclass(frozen=True, slots=True)
+class Folding:
+    """A network with its way to one resistance."""
+
+    start: tuple[Edge, ...]  #: parts and resistive loads that carry current
+    idle: tuple[str, ...]  #: parts that carry none whatever the supply: dead ends, loops
+    steps: tuple[Fold, ...]
+    titles: dict[int, str]  #: names of the junctions
+
+    @property
+    def total(self) -> Edge | None:
+        """Return the one resistance that is left; None where nothing conducts."""
+        last = self.steps[-1].left if self.steps else self.start
+        return last[0] if len(last) == 1 else None
+
+
+def node_titles(circuit: Circuit) -> dict[int, str]:
+    """Return a name for every junction: as written, `in`, `0`, or n1, n2 … where it has none."""
+    titles = {index: name for name, index in circuit.names.items()}
+    titles[SUPPLY], titles[GROUND] = "in", "0"
+    used = {t.casefold() for t in titles.values()}
+    fresh = (f"n{k}" for k in itertools.count(1) if f"n{k}" not in used)
+    for node in range(circuit.nodes):
+        if node not in titles:
+            titles[node] = next(fresh)
+    return titles
+
+
+def fold(circuit: Circuit, loads: Sequence[Load] = ()) -> Folding:
+    """Fold `circuit` with its resistive loads (L1, L2 …) to one resistance between its ends.
+
+    Returns
+    -------
+    Folding
+        Without steps where one part, or nothing, lies between the ends.
+    """
+    edges = [Edge(b.ref, b.a, b.b, b.ohms) for b in circuit.branches]
+    used = {e.ref.casefold() for e in edges}
+    for number, load in enumerate(loads, start=1):
+        if load.ohms is not None:
+            ref = f"L{number}"
+            while ref.casefold() in used:
+                ref += "x"
+            edges.append(Edge(ref, load.at, GROUND, load.ohms))
+            used.add(ref.casefold())
+    names = (f"F{k}" for k in itertools.count(1) if f"f{k}" not in used)
+    titles = node_titles(circuit)
+    start = _carrying(edges)
+    idle = tuple(e.ref for e in edges if e not in start)
+    left, steps = start, []
+    while len(left) > 1:
+        kind, members, at = _next_step(left)
+        results = _results(kind, members, at, names)
+        rest = [e for e in left if e not in members]
+        left = [*rest, *results]
+        remains = _written(left, titles)
+        steps.append(Fold(kind, tuple(members), tuple(results), tuple(left), remains, at))
+    return Folding(tuple(start), idle, tuple(steps), titles)
+
+
+def _carrying(edges: Iterable[Edge]) -> list[Edge]:
+    """Leave out what carries no current: loops on one junction, dead ends, what hangs on one.
+
+    A piece that hangs together with the rest at a single junction, and holds neither end of the
+    supply, has no way in and another way out.
+    """
+    kept = [e for e in edges if e.a != e.b]
+    nodes = {n for e in kept for n in (e.a, e.b)}
+    reached = set(_connected(kept, SUPPLY, without=None))
+    kept = [e for e in kept if e.a in reached and GROUND in reached]
+    for cut in nodes & reached:
+        live: set[int] = {cut}
+        for end in {SUPPLY, GROUND} - {cut}:
+            live |= _connected(kept, end, without=cut)
+        kept = [e for e in kept if e.a in live and e.b in live]
+    return kept
+
+
+def _connected(edges: Sequence[Edge], start: int, without: int | None) -> set[int]:
+    """Return the junctions that hang together with `start`, not passing through `without`."""
+    found, waiting = {start}, [start]
+    ways: dict[int, list[int]] = {}
+    for e in edges:
+        ways.setdefault(e.a, []).append(e.b)
+        ways.setdefault(e.b, []).append(e.a)
+    while waiting:
+        for node in ways.get(waiting.pop(), ()):
+            if node not in found and node != without:
+                found.add(node)
+                waiting.append(node)
+    return found
+
+
+def _distances(edges: Sequence[Edge], start: int) -> dict[int, int]:
+    """Return how many parts away from `start` each junction is, not passing through 0 V."""
+    found, waiting = {start: 0}, deque([start])
+    while waiting:
+        node = waiting.popleft()
+        for e in edges:
+            if node in (e.a, e.b) and node != GROUND and e.far(node) not in found:
+                found[e.far(node)] = found[node] + 1
+                waiting.append(e.far(node))
+    return found
+
+
+def _next_step(edges: Sequence[Edge]) -> tuple[Kind, list[Edge], int | None]:
+    """Return the fold furthest from the source: parallel or series, else the smallest star."""
+    depth = _distances(edges, SUPPLY)
+    depth[GROUND] = max(depth.values()) + 1
+    touching: dict[int, list[Edge]] = {}
+    for e in edges:
+        for node in (e.a, e.b):
+            touching.setdefault(node, []).append(e)
+    inner = {n: t for n, t in touching.items() if n not in (SUPPLY, GROUND)}
+    found = [*_parallel_steps(edges, depth), *_series_steps(inner, depth)]
+    if found:
+        return max(found, key=lambda f: f[0])[1]
+    node = min(inner, key=lambda n: (len(inner[n]), -depth[n], n))
+    return "star-delta", inner[node], node
+
+
+_Step = tuple[tuple[int, int], tuple[Kind, list[Edge], int | None]]
+
+
+def _parallel_steps(edges: Sequence[Edge], depth: dict[int, int]) -> Iterator[_Step]:
+    pairs: dict[tuple[int, int], list[Edge]] = {}
+    for e in edges:
+        pairs.setdefault((min(e.a, e.b), max(e.a, e.b)), []).append(e)
+    for (a, b), beside in pairs.items():
+        if len(beside) > 1:
+            yield (min(depth[a], depth[b]), 1), ("parallel", beside, None)
+
+
+def _series_steps(inner: dict[int, list[Edge]], depth: dict[int, int]) -> Iterator[_Step]:
+    for node, two in inner.items():
+        if len(two) == 2 and two[0].far(node) != two[1].far(node):
+            string, ends = _string(node, inner)
+            yield (min(depth[n] for n in ends), 0), ("series", string, node)
+
+
+def _string(node: int, inner: dict[int, list[Edge]]) -> tuple[list[Edge], tuple[int, int]]:
+    """Return the whole string of parts in series through `node`, in order, and its two ends."""
+
+    def walk(at: int, edge: Edge) -> tuple[list[Edge], int]:
+        way, here = [edge], edge.far(at)
+        while here in inner and len(inner[here]) == 2 and here != node:
+            one, two = inner[here]
+            edge = two if one is way[-1] else one
+            if edge in way:
+                break
+            way.append(edge)
+            here = edge.far(here)
+        return way, here
+
+    one, two = inner[node]
+    back, first = walk(node, one)
+    on, last = walk(node, two)
+    if first in (node, last):  # a ring between two junctions: take the two parts alone
+        return [one, two], (one.far(node), two.far(node))
+    return [*reversed(back), *on], (first, last)
+
+
+def _results(
+    kind: Kind, members: Sequence[Edge], at: int | None, names: Iterable[str]
+) -> list[Edge]:
+    fresh = iter(names)
+    if kind == "parallel":
+        siemens = math.fsum(1 / e.ohms for e in members)
+        return [Edge(next(fresh), members[0].a, members[0].b, 1 / siemens)]
+    if kind == "series":
+        ends = Counter(n for e in members for n in (e.a, e.b))
+        a, b = (n for n, times in ends.items() if times == 1)
+        return [Edge(next(fresh), a, b, math.fsum(e.ohms for e in members))]
+    assert at is not None  # a star has a centre
+    siemens = math.fsum(1 / e.ohms for e in members)
+    return [
+        Edge(next(fresh), one.far(at), two.far(at), one.ohms * two.ohms * siemens)
+        for one, two in itertools.combinations(members, 2)
+    ]
+
+
+def _written(edges: Sequence[Edge], titles: dict[int, str]) -> str:
+    element = series_parallel(edges, titles)
+    if element is not None:
+        return write_network(element)
+    return "\n".join(f"{e.ref} {titles[e.a]} {titles[e.b]} {write_code(e.ohms)}" for e in edges)
+
+
+def series_parallel(edges: Sequence[Edge], titles: dict[int, str]) -> Element | None:
+    """Return the network as a series–parallel tree, its junctions as taps, or None if it is none.
+
+    Junctions called n1, n2 … were not named by anyone and get no tap.
+    """
+    parts: list[tuple[int, int, Element]] = [(e.a, e.b, Part(e.ohms, e.ref)) for e in edges]
+    while len(parts) > 1:
+        pairs: dict[tuple[int, int], list[tuple[int, int, Element]]] = {}
+        for p in parts:
+            pairs.setdefault((min(p[:2]), max(p[:2])), []).append(p)
+        merged = [
+            same[0]
+            if len(same) == 1
+            else (ends[0], ends[1], group([_from(ends[0], p) for p in same]))
+            for ends, same in pairs.items()
+        ]
+        degree = Counter(n for p in merged for n in p[:2])
+        node = next((n for n, d in degree.items() if d == 2 and n not in (SUPPLY, GROUND)), None)
+        if node is None:
+            if len(merged) == len(parts):
+                return None
+            parts = merged
+            continue
+        one, two = (p for p in merged if node in p[:2])
+        a, b = (p[1] if p[0] == node else p[0] for p in (one, two))
+        named = titles[node][0] != "n" or not titles[node][1:].isdigit()
+        tap: list[Element | Tap] = [Tap(titles[node])] if named and titles[node].isalnum() else []
+        string = chain([_from(a, one), *tap, _from(node, two)])
+        parts = [*(p for p in merged if p is not one and p is not two), (a, b, string)]
+    if not parts:
+        return None
+    return _from(SUPPLY, parts[0])
+
+
+def _from(node: int, part: tuple[int, int, Element]) -> Element:
+    """Return a piece as it is met coming from `node`."""
+    return part[2] if part[0] == node else _turned(part[2])
+
+
+def _turned(item: Element) -> Element:
+    if isinstance(item, Chain):
+        return chain([i if isinstance(i, Tap) else _turned(i) for i in reversed(item.items)])
+    if isinstance(item, Group):
+        return group([_turned(b) for b in item.branches])
+    return item

@@ -1,0 +1,73 @@
+"""Lay any network out: junctions as rails, parts upright between the two rails they join.
+
+For networks that are no series–parallel tree. Rails lie at heights that follow the junctions'
+voltages, so current runs down; junctions a bridge apart whose parts do not overlap share a height.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+from lowfold.core.circuit import GROUND, SUPPLY
+from lowfold.core.fold import Edge
+from lowfold.core.schematic import Drawing, Metrics, Placed, Wire
+
+__all__ = ["draw_rails"]
+
+
+def draw_rails(
+    edges: Sequence[Edge],
+    volts: Mapping[int, float],
+    titles: Mapping[int, str],
+    metrics: Metrics,
+    *,
+    driven: bool = True,
+) -> Drawing:
+    """Lay out `edges`; loads (L1, L2 …) are parts like any other.
+
+    Parameters
+    ----------
+    volts : mapping of junction to V
+        Decides which junction lies above which.
+    """
+    nodes = {n for e in edges for n in (e.a, e.b)} | {SUPPLY, GROUND}
+    order = sorted(nodes, key=lambda n: (n == GROUND, n != SUPPLY, -volts.get(n, 0.0), n))
+    level = {node: k for k, node in enumerate(order)}
+    upright = sorted(
+        edges, key=lambda e: (min(level[e.a], level[e.b]), max(level[e.a], level[e.b]), e.ref)
+    )
+    left = metrics.terminal
+    column = {e.ref: left + metrics.part_width * (k + 0.15) for k, e in enumerate(upright)}
+    height = {node: k * metrics.part_height for node, k in level.items()}
+    bottom = height[GROUND]
+    wires: list[Wire] = []
+    dots: list[Placed] = []
+    for node in order:
+        touching = [column[e.ref] for e in upright if node in (e.a, e.b)]
+        along = [*touching, *([0.0] if node in (SUPPLY, GROUND) else [])]
+        wires.append(Wire(min(along), height[node], max(along), height[node]))
+        inside = [x for x in touching if min(along) < x < max(along)]
+        named = "" if node in (SUPPLY, GROUND) else titles[node]
+        dots += [Placed("", x, height[node]) for x in inside]
+        if named:
+            dots.append(Placed(named, min(touching), height[node]))
+    placed = []
+    for e in upright:
+        top, low = sorted((height[e.a], height[e.b]))
+        x, middle, half = column[e.ref], (top + low) / 2, metrics.symbol / 2
+        wires += [Wire(x, top, x, middle - half), Wire(x, middle + half, x, low)]
+        placed.append(Placed(e.ref, x, middle))
+    if driven:
+        wires.append(Wire(0.0, 0.0, 0.0, bottom))
+    open_ends = (Placed("in", 0.0, 0.0), Placed("0", 0.0, bottom))
+    return Drawing(
+        width=left + metrics.part_width * len(upright),
+        height=bottom,
+        column=metrics.part_width,
+        wires=tuple(wires),
+        parts=tuple(placed),
+        loads=(),
+        dots=tuple(dots),
+        supply=Placed("supply", 0.0, bottom / 2) if driven else None,
+        ends=() if driven else open_ends,
+    )
