@@ -53,7 +53,7 @@ def test_an_unknown_part_from_one_figure(client: TestClient, ask: dict[str, obje
     assert 2 <= len(answer["nearest"]) <= 4
     for near in answer["nearest"]:
         known = ask.get("total_ohm") or ask.get("supply_a") or ask["node"]["v"]  # type: ignore[index]
-        assert near["error"] == pytest.approx(near["gives"] / known - 1)  # type: ignore[operator]
+        assert near["error"] == pytest.approx(near["gives"] / known - 1)
 
 
 def test_a_random_unknown_is_found_again(client: TestClient) -> None:

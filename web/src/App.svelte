@@ -1,9 +1,10 @@
 <script lang="ts">
   import Router from "svelte-spa-router";
 
+  import DesignPage from "./designs/DesignPage.svelte";
   import DesignsView from "./designs/DesignsView.svelte";
   import DrawerView from "./drawer/DrawerView.svelte";
-  import SheetView from "./sheet/SheetView.svelte";
+  import ReferenceView from "./reference/ReferenceView.svelte";
   import Header from "./shell/Header.svelte";
   import Keys from "./shell/Keys.svelte";
   import NotFound from "./shell/NotFound.svelte";
@@ -26,7 +27,13 @@
   <Header onkeys={() => keys?.open()} />
   <main class="min-h-0 flex-1">
     <Router
-      routes={{ "/": DesignsView, "/designs/:id": SheetView, "/drawer": DrawerView, "*": NotFound }}
+      routes={{
+        "/": DesignsView,
+        "/designs/:id": DesignPage,
+        "/drawer": DrawerView,
+        "/reference": ReferenceView,
+        "*": NotFound,
+      }}
     />
   </main>
 </div>

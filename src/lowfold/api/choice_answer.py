@@ -31,6 +31,7 @@ from lowfold.core.verdict import Verdict
 __all__ = [
     "DENSE",
     "FULL",
+    "TINY",
     "ChoiceAnswer",
     "DrawingAnswer",
     "Figure",
@@ -41,7 +42,9 @@ __all__ = [
 #: Sizes in CSS pixels: beside a part stand two lines of writing; in a row of choices, none.
 FULL = Metrics(part_width=142.0, part_height=96.0, symbol=44.0, lead=14.0, terminal=66.0)
 #: The same for a network that would outgrow its place: shorter, and the writing stacked.
-DENSE = Metrics(part_width=88.0, part_height=66.0, symbol=36.0, lead=12.0, terminal=86.0)
+DENSE = Metrics(part_width=88.0, part_height=66.0, symbol=36.0, lead=12.0, terminal=86.0, lines=3)
+#: For many parts: names and values alone.
+TINY = Metrics(part_width=84.0, part_height=34.0, symbol=22.0, lead=8.0, terminal=80.0, lines=1)
 #: What the page has room for at full size.
 ROOM_WIDTH, ROOM_HEIGHT = 380.0, 250.0
 SMALL = Metrics(part_width=15.0, part_height=19.0, symbol=11.0, lead=3.0, terminal=0.0)
@@ -80,6 +83,8 @@ class DrawingAnswer(Answer):
     width: float
     height: float
     column: float = Field(description="Width of one part with its writing")
+    symbol: float = Field(description="Length of a part's symbol")
+    lines: int = Field(description="Of writing there is room for beside a part")
     wires: list[WireAnswer]
     parts: list[PlacedAnswer]
     loads: list[PlacedAnswer]

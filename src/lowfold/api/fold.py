@@ -7,13 +7,14 @@ from typing import Annotated
 from fastapi import APIRouter
 from pydantic import Field
 
-from lowfold.api.fields import Answer, Ask
+from lowfold.api.fields import Answer, Ask, Ohms
 from lowfold.api.fold_answer import FoldAnswer, fold_answer
-from lowfold.api.networks import circuit_of
+from lowfold.api.networks import NetworkText, circuit_of
 from lowfold.api.problems import responses
 from lowfold.api.sheet import BriefTexts, StandingAnswer, TokenAnswer, texts_of
 from lowfold.api.solve import SolveAsk
 from lowfold.core.circuit import switch_refs
+from lowfold.core.editing import Action, edit
 from lowfold.core.fold import fold
 from lowfold.core.fold_words import School
 from lowfold.core.needs.network import network_standing, read_stated
@@ -121,3 +122,22 @@ def why(ask: RelationAsk) -> RelationAnswer:
     folding = fold(stated.circuit, stated.loads)
     found = relation(folding.start, folding.titles, ask.one, ask.two)
     return RelationAnswer(kind=found.kind, reason=found.reason)
+
+
+class EditAsk(Ask):
+    """One part of a network to be edited."""
+
+    network: NetworkText
+    ref: str = Field(max_length=80)
+    action: Action
+    ohm: Ohms | None = None
+
+
+class EditAnswer(Answer):
+    network: str
+
+
+@router.post("/edit", responses=responses(422))
+def edited(ask: EditAsk) -> EditAnswer:
+    """Change a part, put one in series or in parallel with it, or take it out."""
+    return EditAnswer(network=edit(read_text(ask.network), ask.ref, ask.action, ask.ohm))

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from typing import Literal
 
 from pydantic import Field
 
-from lowfold.api.choice_answer import DENSE, FULL, DrawingAnswer, Figure, figure
+from lowfold.api.choice_answer import DENSE, FULL, TINY, DrawingAnswer, Figure, figure
 from lowfold.api.fields import Answer
 from lowfold.core.balance import balances
 from lowfold.core.ballpark import Ballpark, ballpark
@@ -20,13 +20,13 @@ from lowfold.core.notation import Netlist
 from lowfold.core.other_ways import divider_rule, node_equations
 from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, WATT, Kind, write
 from lowfold.core.rails import draw_rails
-from lowfold.core.schematic import Drawing, draw
+from lowfold.core.schematic import Drawing, Metrics, draw
 from lowfold.core.solve import Load, Solution, solve
 from lowfold.core.unfold import Carried, Unfolded, Unfolding, unfold
 
 __all__ = ["FoldAnswer", "fold_answer"]
 
-ROOM_WIDTH, ROOM_HEIGHT = 520.0, 300.0
+ROOM_WIDTH, ROOM_HEIGHT = 640.0, 470.0
 #: Ways to one voltage agree within this, relative to the supply.
 AGREE = 1e-9
 
@@ -233,9 +233,13 @@ def _shared_words(step: Fold, way: Unfolded, digits: int) -> str:
     return f"{result} is {' ∥ '.join(refs)}: all have its {write(way.amount, VOLT, digits)}"
 
 
-def _fitting(drawn: Drawing, again: Drawing) -> DrawingAnswer:
-    fits = drawn.width <= ROOM_WIDTH and drawn.height <= ROOM_HEIGHT
-    return DrawingAnswer.model_validate(drawn if fits else again)
+def _fitting(draw_with: Callable[[Metrics], Drawing]) -> DrawingAnswer:
+    """Draw with as much writing as there is room for."""
+    for metrics in (FULL, DENSE, TINY):
+        drawn = draw_with(metrics)
+        if drawn.width <= ROOM_WIDTH and drawn.height <= ROOM_HEIGHT:
+            break
+    return DrawingAnswer.model_validate(drawn)
 
 
 def _drawing(
@@ -243,8 +247,8 @@ def _drawing(
 ) -> DrawingAnswer:
     element = series_parallel(edges, titles)
     if element is not None:
-        return _fitting(draw(element, FULL), draw(element, DENSE))
-    return _fitting(draw_rails(edges, volts, titles, FULL), draw_rails(edges, volts, titles, DENSE))
+        return _fitting(lambda metrics: draw(element, metrics))
+    return _fitting(lambda metrics: draw_rails(edges, volts, titles, metrics))
 
 
 def _whole_drawing(
@@ -258,7 +262,7 @@ def _whole_drawing(
     if isinstance(network, Netlist):
         return _drawing(folding.start, folding.titles, volts)
     hung = [(f"L{k}", at) for k, at in enumerate(load_taps, start=1)]
-    return _fitting(draw(network, FULL, hung), draw(network, DENSE, hung))
+    return _fitting(lambda metrics: draw(network, metrics, hung))
 
 
 def _taps(folding: Folding, volts: Mapping[int, float], digits: int) -> dict[str, Figure]:

@@ -23,6 +23,7 @@ class Metrics:
     symbol: float  #: length of the part's symbol
     lead: float  #: from a rail to a symbol column, and room above and below groups
     terminal: float  #: width of the column of the supply, 0 for none
+    lines: int = 3  #: of writing beside a part, its name and value included
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,6 +48,8 @@ class Drawing:
     width: float
     height: float
     column: float  #: width of one part with its writing
+    symbol: float  #: length of a part's symbol
+    lines: int  #: of writing there is room for beside a part
     wires: tuple[Wire, ...]
     parts: tuple[Placed, ...]  #: parts and switches, upright
     loads: tuple[Placed, ...]
@@ -174,6 +177,8 @@ def draw(
         width=right + len(loads) * metrics.part_width,
         height=height,
         column=metrics.part_width,
+        symbol=metrics.symbol,
+        lines=metrics.lines,
         wires=tuple(pen.wires),
         parts=tuple(pen.parts),
         loads=tuple(placed),

@@ -5,6 +5,16 @@ import type { components, paths } from "./schema.gen";
 
 type Schemas = components["schemas"];
 export type BriefKind = Schemas["SheetAsk"]["kind"];
+export type AnyTwoAnswer = Schemas["AnyTwoAnswer"];
+export type AnyTwoAsk = Schemas["AnyTwoAsk"];
+export type Carried = Schemas["CarriedAnswer"];
+export type FoldAnswer = Schemas["FoldAnswer"];
+export type FoldStep = Schemas["FoldStep"];
+export type NetworkSheetAnswer = Schemas["NetworkSheetAnswer"];
+export type NetworkSheetAsk = Schemas["NetworkSheetAsk"];
+export type RelationAnswer = Schemas["RelationAnswer"];
+export type UnknownAnswer = Schemas["UnknownAnswer"];
+export type UnknownAsk = Schemas["UnknownAsk"];
 export type ChoiceAnswer = Schemas["ChoiceAnswer"];
 export type Design = Schemas["Design"];
 export type DesignChange = Schemas["DesignChange"];
@@ -122,3 +132,21 @@ export const getJob = (id: string): Promise<Outcome<JobAnswer>> =>
 
 export const cancelJob = (id: string): Promise<Outcome<JobAnswer>> =>
   settle(server.DELETE("/api/jobs/{job_id}", { params: { path: { job_id: id } } }));
+
+export const askNetwork = (
+  body: NetworkSheetAsk,
+  signal: AbortSignal,
+): Promise<Outcome<NetworkSheetAnswer>> =>
+  settle(server.POST("/api/network/sheet", { body, signal }));
+
+export const askRelation = (body: Schemas["RelationAsk"]): Promise<Outcome<RelationAnswer>> =>
+  settle(server.POST("/api/network/relation", { body }));
+
+export const editNetwork = (body: Schemas["EditAsk"]): Promise<Outcome<Schemas["EditAnswer"]>> =>
+  settle(server.POST("/api/network/edit", { body }));
+
+export const askUnknown = (body: UnknownAsk): Promise<Outcome<UnknownAnswer>> =>
+  settle(server.POST("/api/network/unknown", { body }));
+
+export const askOhm = (body: AnyTwoAsk): Promise<Outcome<AnyTwoAnswer>> =>
+  settle(server.POST("/api/reference/ohm", { body }));

@@ -107,6 +107,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/network/fold": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Folded
+         * @description Fold a network to one resistance and back, each step drawn, said and cross-checked.
+         */
+        post: operations["folded_api_network_fold_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/network/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Network Sheet
+         * @description Read a network token by token as it is typed, and fold it where it is understood.
+         */
+        post: operations["network_sheet_api_network_sheet_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/network/relation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Why
+         * @description Tell whether two parts are in series, in parallel or neither, and why.
+         */
+        post: operations["why_api_network_relation_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/network/edit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Edited
+         * @description Change a part, put one in series or in parallel with it, or take it out.
+         */
+        post: operations["edited_api_network_edit_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/network/unknown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Unknown
+         * @description Find the value written `?` from one known figure, and the standard values around it.
+         */
+        post: operations["unknown_api_network_unknown_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reference/ohm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ohm
+         * @description Work out all of V, I, R and P from any two of them.
+         */
+        post: operations["ohm_api_reference_ohm_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/network/check": {
         parameters: {
             query?: never;
@@ -378,6 +498,40 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** AnyTwoAnswer */
+        AnyTwoAnswer: {
+            /** V */
+            v: number;
+            /** A */
+            a: number;
+            /** Ohm */
+            ohm: number;
+            /** W */
+            w: number;
+            /** Shown */
+            shown: {
+                [key: string]: components["schemas"]["Figure"];
+            };
+            /**
+             * Rules
+             * @description The relations that gave the two that were not given
+             */
+            rules: string[];
+        };
+        /**
+         * AnyTwoAsk
+         * @description Exactly two of the four.
+         */
+        AnyTwoAsk: {
+            /** V */
+            v?: (number | string) | null;
+            /** A */
+            a?: (number | string) | null;
+            /** Ohm */
+            ohm?: (number | string) | null;
+            /** W */
+            w?: (number | string) | null;
+        };
         /** BalanceAnswer */
         BalanceAnswer: {
             /** Name */
@@ -418,6 +572,20 @@ export interface components {
             lowest_ohm: number;
             /** Highest Ohm */
             highest_ohm: number;
+        };
+        /**
+         * CarriedAnswer
+         * @description What one resistance carries, and the rule that gave it.
+         */
+        CarriedAnswer: {
+            /** Ref */
+            ref: string;
+            resistance: components["schemas"]["Figure"] | null;
+            voltage: components["schemas"]["Figure"] | null;
+            current: components["schemas"]["Figure"] | null;
+            power: components["schemas"]["Figure"] | null;
+            /** Rule */
+            rule: string;
         };
         /** CautionAnswer */
         CautionAnswer: {
@@ -510,6 +678,15 @@ export interface components {
              */
             stress: number | string;
         };
+        /** CheckLine */
+        CheckLine: {
+            /** Name */
+            name: string;
+            /** Holds */
+            holds: boolean;
+            /** Residual */
+            residual: string;
+        };
         /** ChoiceAnswer */
         ChoiceAnswer: {
             /** Notation */
@@ -594,11 +771,8 @@ export interface components {
             id: number;
             /** Name */
             name: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "resistance" | "divider" | "feedback" | "ladder";
+            /** Kind */
+            kind: ("resistance" | "divider" | "feedback" | "ladder") | "network";
             /** Brief */
             brief: {
                 [key: string]: components["schemas"]["JsonValue"];
@@ -630,11 +804,8 @@ export interface components {
              * @default Untitled
              */
             name: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "resistance" | "divider" | "feedback" | "ladder";
+            /** Kind */
+            kind: ("resistance" | "divider" | "feedback" | "ladder") | "network";
             /**
              * Brief
              * @description The need as typed, token by token; kept to the letter, understood or not
@@ -675,11 +846,8 @@ export interface components {
              * @default Untitled
              */
             name: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "resistance" | "divider" | "feedback" | "ladder";
+            /** Kind */
+            kind: ("resistance" | "divider" | "feedback" | "ladder") | "network";
             /**
              * Brief
              * @description The need as typed, token by token; kept to the letter, understood or not
@@ -896,6 +1064,16 @@ export interface components {
              * @description Width of one part with its writing
              */
             column: number;
+            /**
+             * Symbol
+             * @description Length of a part's symbol
+             */
+            symbol: number;
+            /**
+             * Lines
+             * @description Of writing there is room for beside a part
+             */
+            lines: number;
             /** Wires */
             wires: components["schemas"]["WireAnswer"][];
             /** Parts */
@@ -907,6 +1085,32 @@ export interface components {
             supply: components["schemas"]["PlacedAnswer"] | null;
             /** Ends */
             ends: components["schemas"]["PlacedAnswer"][];
+        };
+        /** EditAnswer */
+        EditAnswer: {
+            /** Network */
+            network: string;
+        };
+        /**
+         * EditAsk
+         * @description One part of a network to be edited.
+         */
+        EditAsk: {
+            /**
+             * Network
+             * @description The notation, or a netlist with one part a line
+             * @example R1=6k8 + @A + (R4=12k || (R2=1k + @B + R3=2k2))
+             */
+            network: string;
+            /** Ref */
+            ref: string;
+            /**
+             * Action
+             * @enum {string}
+             */
+            action: "change" | "series" | "parallel" | "remove";
+            /** Ohm */
+            ohm?: (number | string) | null;
         };
         /** EnvironmentAsk */
         EnvironmentAsk: {
@@ -920,6 +1124,18 @@ export interface components {
              * @default 25
              */
             reference_c: number | string;
+        };
+        /** EquationsAnswer */
+        EquationsAnswer: {
+            /** Names */
+            names: string[];
+            /**
+             * Rows
+             * @description Conductances, a row a junction
+             */
+            rows: string[][];
+            /** Entering */
+            entering: string[];
         };
         /**
          * FeedbackAsk
@@ -1036,6 +1252,167 @@ export interface components {
             text: string;
             /** Unit */
             unit: string;
+        };
+        /**
+         * FoldAnswer
+         * @description A network folded and unfolded.
+         */
+        FoldAnswer: {
+            total: components["schemas"]["Figure"] | null;
+            draws: components["schemas"]["Figure"] | null;
+            gives: components["schemas"]["Figure"] | null;
+            terminal: components["schemas"]["Figure"] | null;
+            /** Exact Ohm */
+            exact_ohm: number | null;
+            drawing: components["schemas"]["DrawingAnswer"];
+            /** Taps */
+            taps: {
+                [key: string]: components["schemas"]["Figure"];
+            };
+            /** Supply */
+            supply: string;
+            /** Idle */
+            idle: string[];
+            /** Steps */
+            steps: components["schemas"]["FoldStep"][];
+            /** Table */
+            table: components["schemas"]["CarriedAnswer"][];
+            /** Checks */
+            checks: components["schemas"]["CheckLine"][];
+            /** Ways */
+            ways: components["schemas"]["WayLine"][];
+            equations: components["schemas"]["EquationsAnswer"];
+            /**
+             * Note
+             * @description What folding cannot take into account
+             */
+            note: string;
+        };
+        /**
+         * FoldAsk
+         * @description A network on a supply, to be folded.
+         * @example {
+         *       "loads": [
+         *         {
+         *           "at": "B",
+         *           "ohm": "10M"
+         *         }
+         *       ],
+         *       "network": "R1=6k8 + @A + (R4=12k || (R2=1k + @B + R3=2k2))",
+         *       "supply_v": 15
+         *     }
+         */
+        FoldAsk: {
+            /**
+             * Network
+             * @description The notation, or a netlist with one part a line
+             * @example R1=6k8 + @A + (R4=12k || (R2=1k + @B + R3=2k2))
+             */
+            network: string;
+            /**
+             * Supply V
+             * @description a voltage: a number in V, or text such as “3V3”
+             */
+            supply_v: number | string;
+            /**
+             * Source Ohm
+             * @description a resistance: a number in Ω, or text such as “4k7”
+             * @default 0
+             */
+            source_ohm: number | string;
+            /** Loads */
+            loads?: components["schemas"]["LoadAsk"][];
+            /**
+             * Switches
+             * @description By switch; open if not given
+             */
+            switches?: {
+                [key: string]: "open" | "closed";
+            };
+            /**
+             * School
+             * @default reciprocals
+             * @enum {string}
+             */
+            school: "reciprocals" | "conductances" | "product";
+            /**
+             * Digits
+             * @description Figures shown
+             * @default 4
+             */
+            digits: number;
+        };
+        /** FoldStep */
+        FoldStep: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "series" | "parallel" | "star-delta";
+            /** Members */
+            members: string[];
+            /** Results */
+            results: string[];
+            /**
+             * Rule
+             * @description In symbols, in the school asked for
+             */
+            rule: string;
+            /**
+             * Worked
+             * @description With the numbers
+             */
+            worked: string;
+            /**
+             * Same
+             * @description What stays the same, and why these may be combined
+             */
+            same: string;
+            /**
+             * Estimate
+             * @description What one would say in the head, and how far off it is
+             */
+            estimate: string;
+            /** Remains */
+            remains: string;
+            drawing: components["schemas"]["DrawingAnswer"];
+            /**
+             * Parts
+             * @description What is left after the step, with its figures
+             */
+            parts: components["schemas"]["CarriedAnswer"][];
+            /**
+             * Back
+             * @description What the members share on the way back
+             */
+            back: string;
+            /** Unfolded */
+            unfolded: components["schemas"]["CarriedAnswer"][];
+        };
+        /**
+         * FoldStepAnswer
+         * @description One step of the reduction to one resistance.
+         */
+        FoldStepAnswer: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "series" | "parallel" | "star-delta";
+            /** Members */
+            members: string[];
+            /**
+             * Result
+             * @description A fresh designator; of a star-delta, a list
+             */
+            result: string | string[];
+            /** Result Ohm */
+            result_ohm: number | number[];
+            /**
+             * Remains
+             * @description The network after the step, in the notation or as a netlist
+             */
+            remains: string;
         };
         /**
          * FrontierCandidate
@@ -1338,6 +1715,64 @@ export interface components {
             /** Highest */
             highest: number;
         };
+        /** NearestAnswer */
+        NearestAnswer: {
+            /** Ohm */
+            ohm: number;
+            /**
+             * Gives
+             * @description The known figure as it would become
+             */
+            gives: number;
+            /**
+             * Error
+             * @description gives / known − 1; null where the known figure is 0
+             */
+            error: number | null;
+        };
+        /** NetworkSheetAnswer */
+        NetworkSheetAnswer: {
+            /** Tokens */
+            tokens: {
+                [key: string]: components["schemas"]["TokenAnswer"];
+            };
+            folded: components["schemas"]["FoldAnswer"] | null;
+            /** Switches */
+            switches: components["schemas"]["SwitchAnswer"][];
+            standing: components["schemas"]["StandingAnswer"];
+        };
+        /**
+         * NetworkSheetAsk
+         * @description A network as typed.
+         */
+        NetworkSheetAsk: {
+            /** Brief */
+            brief?: {
+                [key: string]: components["schemas"]["JsonValue"];
+            };
+            /**
+             * School
+             * @default reciprocals
+             * @enum {string}
+             */
+            school: "reciprocals" | "conductances" | "product";
+            /**
+             * Digits
+             * @description Figures shown
+             * @default 4
+             */
+            digits: number;
+        };
+        /** NodeAsk */
+        NodeAsk: {
+            /** At */
+            at: string;
+            /**
+             * V
+             * @description a voltage: a number in V, or text such as “3V3”
+             */
+            v: number | string;
+        };
         /** OutputAnswer */
         OutputAnswer: {
             /** At */
@@ -1481,6 +1916,42 @@ export interface components {
             detail: string;
             /** Errors */
             errors?: components["schemas"]["FieldError"][];
+        };
+        /** RelationAnswer */
+        RelationAnswer: {
+            /**
+             * Kind
+             * @description series, parallel or neither
+             */
+            kind: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * RelationAsk
+         * @description Two parts of a network as typed.
+         */
+        RelationAsk: {
+            /** Brief */
+            brief?: {
+                [key: string]: components["schemas"]["JsonValue"];
+            };
+            /**
+             * School
+             * @default reciprocals
+             * @enum {string}
+             */
+            school: "reciprocals" | "conductances" | "product";
+            /**
+             * Digits
+             * @description Figures shown
+             * @default 4
+             */
+            digits: number;
+            /** One */
+            one: string;
+            /** Two */
+            two: string;
         };
         /** ResistanceAnswer */
         ResistanceAnswer: {
@@ -1819,6 +2290,16 @@ export interface components {
             nodes: {
                 [key: string]: number | null;
             };
+            /**
+             * Folds
+             * @description The reduction with resistive loads as parts L1, L2 …; the last step leaves one resistance, total_ohm
+             */
+            folds: components["schemas"]["FoldStepAnswer"][];
+            /**
+             * Idle
+             * @description Parts that carry no current whatever the supply
+             */
+            idle: string[];
             /** Checks */
             checks: components["schemas"]["BalanceAnswer"][];
             /** Cautions */
@@ -1943,6 +2424,13 @@ export interface components {
              */
             source_ohm: number | string;
         };
+        /** SwitchAnswer */
+        SwitchAnswer: {
+            /** Ref */
+            ref: string;
+            /** Closed */
+            closed: boolean;
+        };
         /**
          * TableRow
          * @description One line of the V-I-R-P table.
@@ -2019,6 +2507,11 @@ export interface components {
              * @description States nothing: the sentence can do without it
              */
             absent: boolean;
+            /**
+             * Position
+             * @description Of the first character that does not fit
+             */
+            position: number | null;
         };
         /**
          * TradeAnswer
@@ -2069,6 +2562,53 @@ export interface components {
             brief?: {
                 [key: string]: components["schemas"]["JsonValue"];
             };
+        };
+        /** UnknownAnswer */
+        UnknownAnswer: {
+            /** Ref */
+            ref: string;
+            /** Ohm */
+            ohm: number;
+            /** Nearest */
+            nearest: components["schemas"]["NearestAnswer"][];
+        };
+        /**
+         * UnknownAsk
+         * @description A network with one value written `?`, and one figure that is known.
+         * @example {
+         *       "network": "R1=10k + @OUT + R2=?",
+         *       "node": {
+         *         "at": "OUT",
+         *         "v": "3V3"
+         *       },
+         *       "supply_v": "12 V"
+         *     }
+         */
+        UnknownAsk: {
+            /**
+             * Network
+             * @description The notation, or a netlist with one part a line
+             * @example R1=6k8 + @A + (R4=12k || (R2=1k + @B + R3=2k2))
+             */
+            network: string;
+            /**
+             * Supply V
+             * @description a voltage: a number in V, or text such as “3V3”
+             * @default 0
+             */
+            supply_v: number | string;
+            /**
+             * Source Ohm
+             * @description a resistance: a number in Ω, or text such as “4k7”
+             * @default 0
+             */
+            source_ohm: number | string;
+            values?: components["schemas"]["Values"];
+            /** Total Ohm */
+            total_ohm?: (number | string) | null;
+            /** Supply A */
+            supply_a?: (number | string) | null;
+            node?: components["schemas"]["NodeAsk"] | null;
         };
         /** ValidationError */
         ValidationError: {
@@ -2122,6 +2662,21 @@ export interface components {
          * @enum {string}
          */
         Verdict: "pass" | "marginal" | "fail";
+        /**
+         * WayLine
+         * @description One junction's voltage by each way.
+         */
+        WayLine: {
+            /** At */
+            at: string;
+            folded: components["schemas"]["Figure"] | null;
+            divider: components["schemas"]["Figure"] | null;
+            /** Divider Words */
+            divider_words: string;
+            equations: components["schemas"]["Figure"] | null;
+            /** Agree */
+            agree: boolean;
+        };
         /** WireAnswer */
         WireAnswer: {
             /** X1 */
@@ -2298,6 +2853,210 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SolveAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    folded_api_network_fold_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FoldAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoldAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    network_sheet_api_network_sheet_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NetworkSheetAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NetworkSheetAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    why_api_network_relation_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RelationAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RelationAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    edited_api_network_edit_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    unknown_api_network_unknown_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UnknownAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnknownAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ohm_api_reference_ohm_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnyTwoAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnyTwoAnswer"];
                 };
             };
             /** @description Not understood */

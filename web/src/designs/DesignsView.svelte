@@ -2,7 +2,7 @@
   import { push } from "svelte-spa-router";
   import { onDestroy, onMount } from "svelte";
 
-  import type { BriefKind, Design } from "$api";
+  import type { Design } from "$api";
   import { status } from "../shell/status.svelte";
   import VerdictMark from "../shell/VerdictMark.svelte";
   import { KIND_WORDS } from "../sheet/sentences";
@@ -13,7 +13,7 @@
   const designs = new DesignsState();
   const sharing = new SharingState();
   let picked = $state<number[]>([]);
-  const KINDS = Object.entries(KIND_WORDS) as [BriefKind, string][];
+  const KINDS = Object.entries(KIND_WORDS) as [Design["kind"], string][];
 
   onMount(() => {
     void designs.load().then(() => {
@@ -24,7 +24,7 @@
 
   onDestroy(() => sharing.close());
 
-  async function begin(kind: BriefKind) {
+  async function begin(kind: Design["kind"]) {
     const id = await designs.begin(kind);
     if (id) await push(`/designs/${id}`);
   }
@@ -109,6 +109,7 @@
                 class="checkbox checkbox-xs align-middle"
                 aria-label="Pick {design.name}"
                 value={design.id}
+                disabled={design.kind === "network"}
                 bind:group={picked}
               />
             </td>
@@ -126,7 +127,9 @@
               >{design.standing?.figure ?? ""}</td
             >
             <td class="pl-4">
-              <VerdictMark verdict={design.standing?.verdict ?? null} />
+              {#if design.kind !== "network"}
+                <VerdictMark verdict={design.standing?.verdict ?? null} />
+              {/if}
               <span class="text-soft ml-1">{design.standing?.words ?? ""}</span>
             </td>
             <td class="text-soft whitespace-nowrap">{when(design)}</td>

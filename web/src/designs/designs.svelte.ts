@@ -1,7 +1,7 @@
 /** The designs there are, with the one just deleted kept at hand. */
 import { KIND_WORDS } from "../sheet/sentences";
 import { allKept } from "../shell/saves";
-import { listDesigns, newDesign, removeDesign, type BriefKind, type Design } from "$api";
+import { listDesigns, newDesign, removeDesign, type Design } from "$api";
 
 export class DesignsState {
   rows = $state.raw<Design[] | null>(null);
@@ -16,7 +16,7 @@ export class DesignsState {
   }
 
   /** Start a design with the default brief; answers its id, or nothing where it failed. */
-  async begin(kind: BriefKind): Promise<number | undefined> {
+  async begin(kind: Design["kind"]): Promise<number | undefined> {
     const name = `New ${KIND_WORDS[kind].replace(/^an? /, "")}`;
     const { data, error } = await newDesign({ name, kind, brief: {}, prefer: "nearest", why: "" });
     this.trouble = error ? `No design was made: ${error.detail}.` : "";

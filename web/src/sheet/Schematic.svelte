@@ -12,6 +12,7 @@
   /** How far a drawing may grow beyond the size its writing is set in. */
   const ENLARGED = 1.1;
   const full = $derived(choice !== undefined);
+  const dense = $derived(drawing.column < 120);
   const margin = $derived(full ? { left: 30, right: 0, y: 8 } : { left: 5, right: 5, y: 1 });
   const part = $derived(full ? { w: 18, h: dense ? 36 : 44 } : { w: 6, h: 11 });
   const box = $derived({
@@ -24,7 +25,6 @@
       TableRow
     >,
   );
-  const dense = $derived(drawing.column < 120);
   const text = (figure: TableRow["voltage"]) => (figure ? `${figure.text} ${figure.unit}` : "");
   /** Voltage and current share a line where there is room for it. */
   const lines = (row: TableRow) => {

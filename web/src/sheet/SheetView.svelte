@@ -2,21 +2,22 @@
   import { push } from "svelte-spa-router";
   import { onDestroy } from "svelte";
 
+  import type { BriefKind } from "$api";
+  import Conflict from "../shell/Conflict.svelte";
   import Brief from "./Brief.svelte";
   import Choices from "./Choices.svelte";
-  import Conflict from "./Conflict.svelte";
   import Fold from "./Fold.svelte";
   import Gates from "./Gates.svelte";
   import SheetTitle from "./SheetTitle.svelte";
   import { SheetState } from "./sheet.svelte";
 
-  type Props = { params?: { id?: string } };
-  let { params }: Props = $props();
+  type Props = { id: number; kind: BriefKind };
+  let { id, kind }: Props = $props();
   let sheet = $state.raw<SheetState>();
   let list = $state<HTMLElement>();
 
   $effect(() => {
-    const opened = new SheetState(Number(params?.id));
+    const opened = new SheetState(id, kind);
     sheet = opened;
     void opened.open();
     return () => opened.close();

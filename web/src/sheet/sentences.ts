@@ -1,5 +1,5 @@
 /** The need of each kind as one sentence: words, tokens between them, and clauses it can do without. */
-import type { BriefKind } from "$api";
+import type { BriefKind, Design } from "$api";
 
 export type Piece = { words: string } | { token: string };
 export type Clause = { offer: string; pieces: Piece[] };
@@ -110,9 +110,10 @@ export const PREFERENCE_WORDS: Record<string, string> = {
   least_current: "least current",
 };
 
-export const KIND_WORDS: Record<BriefKind, string> = {
+export const KIND_WORDS: Record<Design["kind"], string> = {
   resistance: "a resistance",
   divider: "a divider",
   feedback: "a feedback pair",
   ladder: "several taps",
+  network: "a network",
 };

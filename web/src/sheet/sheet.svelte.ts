@@ -1,45 +1,27 @@
-/** One open sheet: the brief as typed, what the server makes of it, and keeping it. */
+/** One open sheet: the brief as typed and what the server makes of it. */
 import {
   askSheet,
   askTrades,
-  changeDesign,
-  getDesign,
-  newDesign,
   type BriefKind,
   type ChoiceAnswer,
   type Design,
   type SheetAnswer,
   type TradesAnswer,
 } from "$api";
-import { arranged, type Filter, type Order } from "./ordering";
-import { keeping } from "../shell/saves";
-import { status } from "../shell/status.svelte";
 
-const KEEP_AFTER_MS = 350;
-const RETRY_MS = 2000;
-const SLOW_AFTER_MS = 250;
+import { KeptDesign } from "../shell/kept.svelte";
+import { arranged, type Filter, type Order } from "./ordering";
+
 const FIRST_LISTED = 12;
 const MOST_LISTED = 60;
-const shortTime = new Intl.DateTimeFormat([], { timeStyle: "short" });
 
-export class SheetState {
-  name = $state("");
-  kind = $state<BriefKind>("divider");
-  brief = $state<Record<string, string>>({});
-  prefer = $state("nearest");
-  why = $state("");
-  choice = $state<string | null>(null);
-  revision = $state(0);
+export class SheetState extends KeptDesign {
+  readonly kind: BriefKind;
 
   /** The latest answer, and the latest one whose every token was understood. */
   answer = $state.raw<SheetAnswer | null>(null);
   understood = $state.raw<SheetAnswer | null>(null);
   cursor = $state<string | null>(null);
-  slow = $state(false);
-  trouble = $state("");
-  missing = $state("");
-  conflict = $state.raw<Design | null>(null);
-
   order = $state<Order>("preferred");
   filter = $state<Filter>("all");
   /** A choice that is neither listed nor pinned, but looked at: picked from a picture. */
@@ -58,40 +40,27 @@ export class SheetState {
   );
   stale = $derived(this.answer !== null && this.answer !== this.understood);
 
-  readonly id: number;
   #listed = FIRST_LISTED;
-  #asking: AbortController | null = null;
-  #keeping = false;
-  #dirty = false;
-  #timer: ReturnType<typeof setTimeout> | undefined;
-  #closed = false;
 
-  constructor(id: number) {
-    this.id = id;
+  constructor(id: number, kind: BriefKind) {
+    super(id);
+    this.kind = kind;
   }
 
-  async open(): Promise<void> {
-    const { data, error } = await getDesign(this.id);
-    if (error) {
-      this.missing = error.status === 404 ? "There is no such design." : error.detail;
-      return;
-    }
-    this.#take(data);
-    status.kept = `revision ${data.revision}`;
-    await this.ask();
-  }
-
-  #take(design: Design): void {
-    this.name = design.name;
-    this.kind = design.kind;
-    this.brief = Object.fromEntries(
-      Object.entries(design.brief).map(([token, value]) => [token, String(value)]),
-    );
-    this.prefer = design.prefer;
-    this.why = design.why;
-    this.choice = design.choice;
-    this.revision = design.revision;
+  override take(design: Design): void {
+    super.take(design);
     this.cursor = design.choice;
+  }
+
+  async work(signal: AbortSignal) {
+    const { kind, brief, prefer, choice, look } = this;
+    const body = { kind, brief, prefer, choice, look, listed: this.#listed };
+    const { data, error } = await askSheet(body, signal);
+    if (data && !signal.aborted) {
+      this.answer = data;
+      if (data.scale) this.understood = data;
+    }
+    return error ? { error } : {};
   }
 
   /** The text of a token: as typed, else the default the server gave it. */
@@ -101,23 +70,13 @@ export class SheetState {
 
   type(token: string, text: string): void {
     this.brief[token] = text;
-    this.#changed();
+    this.#retyped();
   }
 
   choose(prefer: string): void {
     this.prefer = prefer;
     this.cursor = null;
-    this.#changed();
-  }
-
-  rename(name: string): void {
-    this.name = name;
-    this.#keepSoon();
-  }
-
-  explain(why: string): void {
-    this.why = why;
-    this.#keepSoon();
+    this.#retyped();
   }
 
   /** Pin the shown choice, or let it go if it is the pinned one. */
@@ -125,7 +84,7 @@ export class SheetState {
     if (!this.shown || this.stale) return;
     this.choice = this.shown.pinned ? null : this.shown.notation;
     this.cursor = this.shown.notation;
-    this.#changed();
+    this.#retyped();
   }
 
   walk(step: number): void {
@@ -163,108 +122,9 @@ export class SheetState {
     else this.trades = data;
   }
 
-  #changed(): void {
+  #retyped(): void {
     this.look = null;
-    void this.ask();
+    this.changed();
     if (this.trading) void this.#askTrades();
-    this.#keepSoon();
-  }
-
-  /** Ask for the sheet; an older question still under way is dropped. */
-  async ask(): Promise<void> {
-    this.#asking?.abort();
-    const mine = new AbortController();
-    this.#asking = mine;
-    const slowly = setTimeout(() => (this.slow = true), SLOW_AFTER_MS);
-    try {
-      const { kind, brief, prefer, choice, look } = this;
-      const body = { kind, brief, prefer, choice, look, listed: this.#listed };
-      const { data, error } = await askSheet(body, mine.signal);
-      if (this.#asking !== mine) return;
-      this.trouble = error ? `Not worked out: ${error.detail}.` : "";
-      if (data) {
-        this.answer = data;
-        if (data.scale) this.understood = data;
-      }
-      if (error?.status === 0) setTimeout(() => this.#asking === mine && void this.ask(), RETRY_MS);
-    } catch (thrown) {
-      if (!mine.signal.aborted) throw thrown;
-    } finally {
-      clearTimeout(slowly);
-      if (this.#asking === mine) this.slow = false;
-    }
-  }
-
-  #keepSoon(): void {
-    this.#dirty = true;
-    status.kept = "keeping…";
-    clearTimeout(this.#timer);
-    this.#timer = setTimeout(() => void this.keep(), KEEP_AFTER_MS);
-  }
-
-  /** Save what changed; one save at a time, each from the revision the last one made. */
-  keep(leaving = false): Promise<void> {
-    const save = this.#keep(leaving);
-    keeping(save);
-    return save;
-  }
-
-  async #keep(leaving: boolean): Promise<void> {
-    if (!this.#dirty || this.#keeping || this.conflict) return;
-    clearTimeout(this.#timer);
-    this.#dirty = false;
-    this.#keeping = true;
-    const { name, kind, prefer, why, choice, revision } = this;
-    const body = { name, kind, brief: { ...this.brief }, prefer, why, choice, revision };
-    const { data, error } = await changeDesign(this.id, body, leaving);
-    this.#keeping = false;
-    status.trouble = Boolean(error);
-    if (data) {
-      this.revision = data.revision;
-      status.kept = `kept ${shortTime.format(Date.parse(data.updated))}`;
-      if (this.#dirty) void this.keep(leaving);
-      return;
-    }
-    this.#dirty = true;
-    status.kept = `not kept: ${error.detail.split(":")[0]}`;
-    if (error.current) this.conflict = error.current;
-    else if (error.status === 404) this.missing = "This design was deleted elsewhere.";
-    else if (!this.#closed) this.#timer = setTimeout(() => void this.keep(), RETRY_MS);
-  }
-
-  /** After a conflict: take what is stored, put this one over it, or keep this one beside it. */
-  async settle(how: "theirs" | "mine" | "both"): Promise<number | null> {
-    const theirs = this.conflict;
-    if (!theirs) return null;
-    this.conflict = null;
-    let copy: number | null = null;
-    if (how === "mine") {
-      this.revision = theirs.revision;
-      await this.keep();
-      return null;
-    }
-    if (how === "both") {
-      const { name, kind, prefer, why, choice } = this;
-      const brief = { ...this.brief };
-      const made = await newDesign({ name: `${name} (mine)`, kind, brief, prefer, why, choice });
-      if (made.error) {
-        this.conflict = theirs;
-        this.trouble = `Not kept beside it: ${made.error.detail}.`;
-        return null;
-      }
-      copy = made.data.id;
-    }
-    this.#dirty = false;
-    this.#take(theirs);
-    status.kept = `revision ${theirs.revision}`;
-    status.trouble = false;
-    await this.ask();
-    return copy;
-  }
-
-  close(): void {
-    this.#closed = true;
-    this.#asking?.abort();
-    void this.keep(true);
   }
 }

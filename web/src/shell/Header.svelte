@@ -10,6 +10,7 @@
   const VIEWS = [
     { at: "/", words: "Designs" },
     { at: "/drawer", words: "Drawer" },
+    { at: "/reference", words: "Reference" },
   ];
   const others = VIEWS.map((view) => view.at).filter((at) => at !== "/");
   const place = $derived(router.location);

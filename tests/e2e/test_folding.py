@@ -1,0 +1,170 @@
+"""Folding and unfolding as someone at a desk does it."""
+
+import re
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.e2e.test_sheet import kept, serious_findings
+
+
+def open_network(page: Page) -> None:
+    page.get_by_role("link", name="Pump heater fault").click()
+    expect(page.get_by_role("group", name="Schematic")).to_be_visible()
+
+
+def write(page: Page, text: str, loads: str = "none") -> None:
+    page.get_by_label("loads at junctions").fill(loads)
+    page.locator("#network").fill(text)
+    page.wait_for_load_state("networkidle")
+
+
+def test_a_network_is_typed_folded_to_one_and_unfolded(page: Page) -> None:
+    page.get_by_role("button", name="a network", exact=True).click()
+    expect(page.get_by_role("group", name="Schematic")).to_be_visible()
+    # Common practice, worked by hand in the trade: EMF 24 V with 1 Ω inside, 8 Ω in all, 3 A
+    write(page, "R1=4 + (R2=6 || (R3=2 + R4=4))")
+    page.get_by_label("supply voltage").fill("24 V")
+    page.get_by_label("resistance inside the supply").fill("1")
+    expect(page.get_by_text("folds to 7 Ω · draws 3.000 A")).to_be_visible()
+    page.get_by_role("button", name="start").click()
+    page.keyboard.press("ArrowRight")
+    expect(page.get_by_text("No third wire leaves between R3 and R4")).to_be_visible()
+    expect(page.get_by_text("2 Ω + 4 Ω = 6 Ω")).to_be_visible()
+    page.keyboard.press("ArrowRight")
+    expect(page.get_by_text("6 Ω ∥ 6 Ω = 1 ÷ (1/6 Ω + 1/6 Ω) = 3 Ω")).to_be_visible()
+    page.get_by_label("Parallel by").select_option("product over sum")
+    expect(page.get_by_text("6 Ω · 6 Ω ÷ (6 Ω + 6 Ω) = 3 Ω")).to_be_visible()
+    page.keyboard.press("ArrowRight")
+    page.get_by_role("button", name="one", exact=True).focus()
+    page.keyboard.press("ArrowLeft")
+    expect(page.get_by_text("F3 is R1 + F2: all carry its 3.000 A")).to_be_visible()
+    page.keyboard.press("ArrowLeft")
+    expect(page.get_by_text("F2 is R2 ∥ F1: all have its 9.000 V")).to_be_visible()
+    row = page.get_by_role("row", name=re.compile("^R1 4"))
+    expect(row).to_contain_text("12.00 V")
+    expect(row).to_contain_text("36.00 W")
+    page.get_by_role("tab", name="Checks").click()
+    expect(page.get_by_text("does not hold")).to_have_count(0)
+    page.get_by_role("tab", name="Other ways").click()
+    expect(page.get_by_text("they do not agree")).to_have_count(0)
+    kept(page)
+    page.reload()
+    expect(page.locator("#network")).to_have_value("R1=4 + (R2=6 || (R3=2 + R4=4))")
+
+
+def test_why_two_parts_are_what_they_are(page: Page) -> None:
+    open_network(page)
+    page.get_by_role("button", name="R1 6.8 kΩ").click()
+    page.get_by_role("button", name="R2 12 kΩ").press("Enter")
+    expect(page.get_by_text("R1 and R2: neither.")).to_be_visible()
+    expect(page.get_by_text("They meet at A, but R3 also leaves there")).to_be_visible()
+    page.get_by_role("button", name="L1 10 MΩ").click()
+    page.get_by_role("button", name="R4 2.2 kΩ").click()
+    expect(page.get_by_text("in parallel.")).to_be_visible()
+
+
+def test_a_switch_is_thrown_and_compared(page: Page) -> None:
+    open_network(page)
+    page.get_by_role("tab", name="Compare").click()
+    page.get_by_label("Set this beside the same network").select_option("with S1 closed")
+    # By hand: S1 shorts what hangs at A, so all 15 V lie across R1
+    expect(page.get_by_role("row", name=re.compile("^R1 10.94 V 15.00 V"))).to_be_visible()
+    page.get_by_role("button", name="S1 open").click()
+    expect(page.get_by_text("folds to 6.8 kΩ")).to_be_visible()
+    expect(page.get_by_role("button", name="S1 closed")).to_have_attribute("aria-pressed", "true")
+    expect(page.get_by_text("No current whatever the supply: R2, R3, R4")).to_be_visible()
+
+
+def test_a_network_is_edited_on_its_drawing(page: Page) -> None:
+    open_network(page)
+    write(page, "R1=1k + R2=2k")
+    for action, value, text in (
+        ("in parallel", "2k", "R1=1k + (R2=2k || R3=2k)"),
+        ("change to it", "3k", "R1=1k + (R2=3k || R3=2k)"),
+        ("in series", "100", "R1=1k + ((R2=3k + R4=100) || R3=2k)"),
+        ("take out", "", "R1=1k + (R4=100 || R3=2k)"),
+    ):
+        page.get_by_role("group", name="Schematic").get_by_role(
+            "button", name=re.compile("^R2 ")
+        ).click()
+        page.get_by_label("value to use").fill(value)
+        page.get_by_role("button", name=action).click()
+        expect(page.locator("#network")).to_have_value(text)
+        page.wait_for_load_state("networkidle")
+
+
+def test_what_cannot_be_read_is_marked_at_the_very_character(page: Page) -> None:
+    open_network(page)
+    write(page, "1k + (2k || 3x)")
+    expect(page.locator("mark")).to_have_text("3")
+    expect(page.get_by_text("“x” is no unit or prefix of a resistance")).to_be_visible()
+    write(page, "1k + (2k")
+    expect(page.locator("mark")).to_have_text("⎵")
+    write(page, "1k + @A + 2k", "B 1k")
+    expect(page.get_by_text("the network has no junction called “B”")).to_be_visible()
+
+
+def test_an_unknown_part_is_found(page: Page) -> None:
+    open_network(page)
+    page.get_by_label("supply voltage").fill("12 V")
+    page.get_by_role("tab", name="Unknown").click()
+    page.get_by_label("Write ? for the value").fill("R1=10k + @OUT + R2=?")
+    page.get_by_label("junction", exact=True).fill("OUT")
+    page.get_by_label("known figure").fill("4 V")
+    page.keyboard.press("Enter")
+    # By hand: 4/(12 − 4)·10 kΩ = 5 kΩ, next to 5.1 kΩ of E24
+    expect(page.get_by_text("R2 = 5000 Ω")).to_be_visible()
+    expect(page.get_by_role("row", name=re.compile("^5100 Ω"))).to_be_visible()
+
+
+def test_twenty_parts_and_a_bridge_are_drawn_and_saved(page: Page) -> None:
+    open_network(page)
+    ladder = "R1=10" + "".join(
+        f" + @T{k} + (R{3 * k - 1}={k}k || (R{3 * k}=2k2 + R{3 * k + 1}=470))" for k in range(1, 7)
+    )
+    write(page, ladder + " + R20=1k")
+    plan = page.get_by_role("group", name="Schematic")
+    expect(plan.get_by_role("button")).to_have_count(20)
+    for text in plan.locator("text").all():
+        box = text.bounding_box()
+        assert box is not None
+        assert box["height"] >= 8  # readable: not scaled to nothing
+    write(page, "R1 in a 100\nR2 in b 220\nR3 a 0 330\nR4 b 0 150\nR5 a b 47")
+    expect(plan.get_by_role("button")).to_have_count(5)
+    page.get_by_label("Symbol").select_option("zigzag")
+    with page.expect_download() as download:
+        page.get_by_role("button", name="save as SVG").click()
+    svg = Path(download.value.path()).read_text()
+    assert svg.startswith("<svg")
+    assert "R5" in svg
+    assert "class=" not in svg
+
+
+def test_any_two_give_the_others(page: Page) -> None:
+    page.get_by_role("link", name="Reference").click()
+    page.get_by_label("voltage V").fill("8V8")
+    page.get_by_label("current I").fill("40 mA")
+    # Common practice, worked by hand in the trade: 220 Ω
+    expect(page.get_by_text("220.00 Ω")).to_be_visible()
+    expect(page.get_by_text("by R = V / I and P = V · I")).to_be_visible()
+    page.get_by_label("power P").fill("3k3")
+    expect(page.get_by_text("“3k3” is a resistance; wanted is a power")).to_be_visible()
+
+
+@pytest.mark.parametrize("theme", ["daylight", "lamplight"])
+def test_axe_finds_nothing_serious_where_one_folds(page: Page, theme: str) -> None:
+    # axe-core, WCAG rules: nothing serious or critical, view by view
+    if theme == "lamplight":
+        page.get_by_role("button", name="Change to lamplight").click()
+    open_network(page)
+    page.get_by_role("button", name="R1 6.8 kΩ").click()
+    found = serious_findings(page, "fold")
+    for tab in ("Checks", "Other ways", "Compare", "Unknown"):
+        page.get_by_role("tab", name=tab).click()
+        found += serious_findings(page, tab)
+    page.get_by_role("link", name="Reference").click()
+    page.get_by_label("voltage V").fill("5")
+    found += serious_findings(page, "reference")
+    assert found == []

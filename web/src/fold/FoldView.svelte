@@ -1,0 +1,54 @@
+<script lang="ts">
+  import { push } from "svelte-spa-router";
+  import { onDestroy } from "svelte";
+
+  import Conflict from "../shell/Conflict.svelte";
+  import { FoldState } from "./fold.svelte";
+  import FoldTitle from "./FoldTitle.svelte";
+  import NetworkBrief from "./NetworkBrief.svelte";
+  import Sides from "./Sides.svelte";
+  import Stepper from "./Stepper.svelte";
+
+  type Props = { id: number };
+  let { id }: Props = $props();
+  let fold = $state.raw<FoldState>();
+
+  $effect(() => {
+    const opened = new FoldState(id);
+    fold = opened;
+    void opened.open();
+    return () => opened.close();
+  });
+  onDestroy(() => fold?.close());
+
+  function onkeydown(event: KeyboardEvent) {
+    if (!fold || event.defaultPrevented || document.querySelector("dialog[open]")) return;
+    const at = event.target as Element;
+    const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
+    if (step && !at.matches("input, textarea, select")) {
+      event.preventDefault();
+      fold.go(step);
+    }
+  }
+
+  async function settle(how: "theirs" | "mine" | "both") {
+    const copy = await fold?.settle(how);
+    if (copy) await push(`/designs/${copy}`);
+  }
+</script>
+
+<svelte:window {onkeydown} onpagehide={() => fold?.keep(true)} />
+
+{#if fold && fold.revision > 0}
+  <div class="flex h-full flex-col">
+    <FoldTitle {fold} />
+    {#if fold.conflict}<Conflict theirs={fold.conflict} onsettle={settle} />{/if}
+    <div class="grid min-h-0 flex-1 grid-cols-[290px_minmax(0,1fr)_372px]">
+      <NetworkBrief {fold} />
+      <Stepper {fold} />
+      <Sides {fold} />
+    </div>
+  </div>
+{:else}
+  <p class="text-soft p-10" role="status">Opening the design…</p>
+{/if}

@@ -1,0 +1,142 @@
+<script lang="ts">
+  import type { Carried, Figure } from "$api";
+  import type { Picture, Symbol } from "./drawn";
+
+  type Props = {
+    picture: Picture;
+    /** Parts that the step at hand made or took apart. */
+    lit: string[];
+    picked: string[];
+    symbol: Symbol;
+    onpick: (ref: string) => void;
+  };
+  let { picture, lit, picked, symbol, onpick }: Props = $props();
+
+  /** Six strokes between the leads (IEEE Std 315). */
+  const zigzag = (x: number, y: number, length: number) =>
+    `M${x} ${y}` +
+    [1, 3, 5, 7, 9, 11]
+      .map((k, i) => `L${x + (i % 2 ? -8 : 8)} ${y + (k * length) / 12}`)
+      .join("") +
+    `L${x} ${y + length}`;
+
+  const drawing = $derived(picture.drawing);
+  const dense = $derived(drawing.column < 120);
+  const half = $derived(drawing.symbol / 2);
+  const text = (figure: Figure | null) => (figure ? `${figure.text} ${figure.unit}` : "");
+  const lines = (row: Carried) =>
+    (drawing.lines < 3
+      ? []
+      : dense
+        ? [text(row.voltage), text(row.current)]
+        : [`${text(row.voltage)} · ${text(row.current)}`, text(row.power)]
+    ).filter((line) => line.trim() && line.trim() !== "·");
+  const box = $derived({ width: drawing.width + 34, height: drawing.height + 20 });
+</script>
+
+<svg
+  viewBox="-30 -10 {box.width} {box.height}"
+  width={box.width * 1.06}
+  height={box.height * 1.06}
+  class="max-h-full max-w-full"
+  role="group"
+  aria-label="Schematic"
+>
+  <g stroke="currentColor" stroke-width="1.6" fill="none" stroke-linecap="square">
+    {#each drawing.wires as wire, i (i)}<path d="M{wire.x1} {wire.y1}L{wire.x2} {wire.y2}" />{/each}
+  </g>
+  {#if drawing.supply}
+    <circle
+      cx={drawing.supply.x}
+      cy={drawing.supply.y}
+      r="24"
+      class="fill-leaf"
+      stroke="currentColor"
+      stroke-width="1.6"
+    />
+    <text
+      x={drawing.supply.x}
+      y={drawing.supply.y + 4}
+      text-anchor="middle"
+      font-size="12"
+      class="fill-ink">{picture.supply}</text
+    >
+  {/if}
+  {#each drawing.dots as dot, i (i)}
+    <circle cx={dot.x} cy={dot.y} r="3.2" fill="currentColor" />
+    {#if dot.name}
+      <text
+        x={dense ? dot.x - 8 : dot.x + 9}
+        y={dense ? dot.y + 4 : dot.y - 6}
+        text-anchor={dense ? "end" : "start"}
+        font-size={dense ? 11.5 : 12.5}
+        class="fill-ink"
+      >
+        {dot.name}
+        {#if picture.taps[dot.name]}<tspan font-weight="600"
+            >{text(picture.taps[dot.name] ?? null)}</tspan
+          >{/if}
+      </text>
+    {/if}
+  {/each}
+  {#each [...drawing.parts, ...drawing.loads] as p (p.name)}
+    {@const row = picture.parts[p.name]}
+    {@const hot = lit.includes(p.name) || picked.includes(p.name)}
+    <g
+      role="button"
+      tabindex="0"
+      aria-pressed={picked.includes(p.name)}
+      class="outline-copper cursor-pointer outline-offset-4"
+      onclick={() => onpick(p.name)}
+      onkeydown={(event) => {
+        if (event.key === "Enter" || event.key === " ") {
+          event.preventDefault();
+          onpick(p.name);
+        }
+      }}
+    >
+      {#if row}
+        {#if symbol === "zigzag"}
+          <rect x={p.x - 9} y={p.y - half} width="18" height={2 * half} class="fill-paper" />
+          <path
+            d={zigzag(p.x, p.y - half, 2 * half)}
+            fill="none"
+            stroke-linejoin="round"
+            stroke-width={picked.includes(p.name) ? 3 : 1.6}
+            class={hot ? "stroke-copper" : "stroke-ink"}
+          />
+        {:else}
+          <rect
+            x={p.x - 9}
+            y={p.y - half}
+            width="18"
+            height={2 * half}
+            stroke-width={picked.includes(p.name) ? 3 : 1.6}
+            class={hot ? "fill-wash stroke-copper" : "fill-leaf stroke-ink"}
+            stroke-dasharray={drawing.loads.includes(p) ? "4 3" : undefined}
+          />
+        {/if}
+        <text
+          x={p.x + 15}
+          y={p.y + (drawing.lines < 3 ? 4 : -9)}
+          font-size={dense ? 12 : 13}
+          class={hot ? "fill-copper" : "fill-ink"}
+        >
+          {p.name} <tspan font-weight="600">{text(row.resistance)}</tspan>
+          {#each lines(row) as line, i (i)}
+            <tspan x={p.x + 15} dy="15" font-size="11.5" class="fill-soft">{line}</tspan>
+          {/each}
+        </text>
+      {:else}
+        <path
+          d="M{p.x} {p.y - half}L{p.x + 12} {p.y + half - 6}M{p.x} {p.y + half - 4}V{p.y + half}"
+          stroke="currentColor"
+          stroke-width="1.6"
+        />
+        <circle cx={p.x} cy={p.y - half} r="2.6" fill="currentColor" />
+        <circle cx={p.x} cy={p.y + half - 2} r="2.6" fill="currentColor" />
+        <text x={p.x + 16} y={p.y + 4} font-size="13" class="fill-ink">{p.name}</text>
+      {/if}
+    </g>
+  {/each}
+</svg>

@@ -1,0 +1,177 @@
+<script lang="ts">
+  import { asSvgFile, drawn, type Symbol } from "./drawn";
+  import type { FoldState, School } from "./fold.svelte";
+  import Plan from "./Plan.svelte";
+
+  type Props = { fold: FoldState };
+  let { fold }: Props = $props();
+
+  const SCHOOLS: [School, string][] = [
+    ["reciprocals", "reciprocals"],
+    ["conductances", "conductances"],
+    ["product", "product over sum"],
+  ];
+  const TITLES = { series: "Series", parallel: "Parallel", "star-delta": "Star to delta" };
+  const folding = $derived(fold.direction === "fold");
+  const picture = $derived(fold.folded ? drawn(fold.folded, fold.place) : null);
+  /** Going forth, what was just made; going back, what was just taken apart. */
+  const undone = $derived(folding ? null : (fold.steps[fold.place] ?? null));
+  const lit = $derived(folding ? (fold.step?.results ?? []) : (undone?.members ?? []));
+  const said = $derived(folding ? fold.step : undone);
+  let place = $state<HTMLElement>();
+
+  function save() {
+    const shown = place?.querySelector("svg");
+    if (!shown) return;
+    const link = document.createElement("a");
+    link.href = URL.createObjectURL(asSvgFile(shown));
+    link.download = `${fold.name || "network"}.svg`;
+    link.click();
+    URL.revokeObjectURL(link.href);
+  }
+</script>
+
+<section
+  class="border-crease flex min-h-0 flex-col border-x px-5 py-4 {fold.stale ? 'saturate-0' : ''}"
+  aria-labelledby="plan-title"
+>
+  <div class="flex items-baseline gap-3">
+    <h2 id="plan-title" class="label-small">Fold</h2>
+    <span class="text-soft truncate text-[13px]">
+      {fold.place === 0
+        ? "as it stands"
+        : fold.steps[fold.place - 1]?.remains.replaceAll("\n", "; ")}
+    </span>
+    <label class="sr-only" for="school">Parallel by</label>
+    <select
+      id="school"
+      class="text-soft ml-auto cursor-pointer bg-transparent text-[13px]"
+      value={fold.school}
+      onchange={(event) => fold.teach(event.currentTarget.value as School)}
+    >
+      {#each SCHOOLS as [school, words] (school)}<option value={school}>{words}</option>{/each}
+    </select>
+    <label class="sr-only" for="symbol">Symbol</label>
+    <select
+      id="symbol"
+      class="text-soft cursor-pointer bg-transparent text-[13px]"
+      value={fold.symbol}
+      onchange={(event) => fold.drawWith(event.currentTarget.value as Symbol)}
+    >
+      <option value="rectangle">rectangle</option>
+      <option value="zigzag">zigzag</option>
+    </select>
+    <label class="sr-only" for="digits">Figures</label>
+    <select
+      id="digits"
+      class="text-soft cursor-pointer bg-transparent text-[13px]"
+      value={fold.digits}
+      onchange={(event) => fold.show(Number(event.currentTarget.value))}
+    >
+      {#each [3, 4, 5, 6, 8] as digits (digits)}<option value={digits}>{digits} figures</option
+        >{/each}
+    </select>
+  </div>
+
+  <div
+    bind:this={place}
+    class="relative flex min-h-0 flex-1 items-center justify-center overflow-auto py-2"
+  >
+    {#if picture}
+      <button
+        type="button"
+        class="text-soft hover:text-copper absolute top-1 right-0 cursor-pointer text-[13px] underline underline-offset-4"
+        onclick={save}>save as SVG</button
+      >
+    {/if}
+    {#if picture}
+      <Plan
+        {picture}
+        {lit}
+        picked={fold.picked}
+        symbol={fold.symbol}
+        onpick={(ref) => fold.pick(ref)}
+      />
+    {:else}
+      <p class="text-soft">The drawing appears once the network is understood.</p>
+    {/if}
+  </div>
+
+  <div class="border-crease min-h-[10.5rem] border-t pt-3" aria-live="polite">
+    {#if said}
+      <p class="text-[15px]">
+        <strong class="text-copper">{folding ? TITLES[said.kind] : "Unfold"}.</strong>
+        {folding ? said.same : said.back}
+      </p>
+      <p class="mt-1 text-[15px]">
+        {#if folding}
+          <span class="text-soft">{said.rule}:</span>
+          {said.results.length === 1 ? `${said.results[0]} = ` : ""}{said.worked}
+        {:else}
+          {#each said.unfolded as m, i (m.ref)}{i ? "; " : ""}<strong>{m.ref}</strong>
+            {m.voltage?.text}&nbsp;{m.voltage?.unit}, {m.current?.text}&nbsp;{m.current
+              ?.unit}{/each}
+        {/if}
+      </p>
+      {#if folding && said.estimate}
+        <p class="text-soft mt-1 text-[13px]">In the head: {said.estimate}.</p>
+      {/if}
+    {:else if fold.steps.length > 0}
+      <p class="text-soft text-[15px]">
+        {fold.steps.length} steps fold this to one resistance, from the far end towards the source. Each
+        says what is combined and why it may be.
+      </p>
+    {:else if fold.folded?.total}
+      <p class="text-soft text-[15px]">There is one resistance already; nothing to fold.</p>
+    {/if}
+    {#if fold.folded?.note}<p class="text-marginal mt-1 text-[13px]">{fold.folded.note}</p>{/if}
+    {#if (fold.folded?.idle.length ?? 0) > 0}
+      <p class="text-soft mt-1 text-[13px]">
+        No current whatever the supply: {fold.folded?.idle.join(", ")}.
+      </p>
+    {/if}
+  </div>
+
+  {#if fold.steps.length > 0}
+    <div class="flex items-center gap-2 pt-2">
+      <button
+        type="button"
+        class="btn btn-sm"
+        disabled={fold.place === 0}
+        onclick={() => fold.go(-1)}
+        aria-label="Unfold a step">‹</button
+      >
+      <ol class="flex min-w-0 flex-1 overflow-x-auto">
+        {#each [null, ...fold.steps] as step, i (i)}
+          <li class="min-w-9 flex-1">
+            <button
+              type="button"
+              class="border-crease w-full cursor-pointer truncate border px-1.5 py-1 text-[13px] {i ===
+              fold.place
+                ? 'border-copper bg-wash text-copper font-semibold'
+                : 'hover:border-copper'}"
+              aria-current={i === fold.place ? "step" : undefined}
+              onclick={() => fold.jump(i)}
+              >{step === null
+                ? "start"
+                : i === fold.steps.length
+                  ? "one"
+                  : fold.steps.length > 8
+                    ? i
+                    : step.members.join(
+                        step.kind === "series" ? " + " : step.kind === "parallel" ? " ∥ " : " ⋆ ",
+                      )}</button
+            >
+          </li>
+        {/each}
+      </ol>
+      <button
+        type="button"
+        class="btn btn-sm"
+        disabled={fold.place === fold.steps.length}
+        onclick={() => fold.go(1)}
+        aria-label="Fold a step">›</button
+      >
+    </div>
+  {/if}
+</section>

@@ -1,0 +1,174 @@
+/** A network as typed, what the server folds it to, and where in the folding one stands. */
+import {
+  askNetwork,
+  askRelation,
+  askUnknown,
+  editNetwork,
+  type FoldAnswer,
+  type FoldStep,
+  type NetworkSheetAnswer,
+  type RelationAnswer,
+  type UnknownAnswer,
+} from "$api";
+
+import { KeptDesign } from "../shell/kept.svelte";
+import type { Symbol } from "./drawn";
+
+const SYMBOL_KEY = "lowfold-symbol";
+export type School = "reciprocals" | "conductances" | "product";
+export type Direction = "fold" | "unfold";
+
+export class FoldState extends KeptDesign {
+  readonly kind = "network" as const;
+  answer = $state.raw<NetworkSheetAnswer | null>(null);
+  understood = $state.raw<NetworkSheetAnswer | null>(null);
+  school = $state<School>("reciprocals");
+  digits = $state(4);
+  symbol = $state<Symbol>(localStorage.getItem(SYMBOL_KEY) === "zigzag" ? "zigzag" : "rectangle");
+  /** The same network in another state, side by side. */
+  other = $state.raw<FoldAnswer | null>(null);
+  compared = $state("");
+  /** How many steps have been folded; 0 is the network as drawn. */
+  at = $state(0);
+  direction = $state<Direction>("fold");
+  picked = $state<string[]>([]);
+  relation = $state.raw<RelationAnswer | null>(null);
+  unknown = $state.raw<UnknownAnswer | null>(null);
+  unknownTrouble = $state("");
+
+  folded = $derived<FoldAnswer | null>(this.understood?.folded ?? null);
+  steps = $derived<FoldStep[]>(this.folded?.steps ?? []);
+  place = $derived(Math.min(this.at, this.steps.length));
+  /** The step just taken, or the one to be undone next. */
+  step = $derived<FoldStep | null>(this.steps[this.place - 1] ?? null);
+  stale = $derived(this.answer !== null && this.answer !== this.understood);
+
+  async work(signal: AbortSignal) {
+    const { brief, school, digits } = this;
+    const { data, error } = await askNetwork({ brief, school, digits }, signal);
+    if (data && !signal.aborted) {
+      this.answer = data;
+      if (data.folded) this.understood = data;
+    }
+    return error ? { error } : {};
+  }
+
+  text(token: string): string {
+    return this.brief[token] ?? this.answer?.tokens[token]?.text ?? "";
+  }
+
+  type(token: string, text: string): void {
+    this.brief[token] = text;
+    this.picked = [];
+    this.relation = null;
+    this.other = null;
+    this.compared = "";
+    this.changed();
+  }
+
+  teach(school: School): void {
+    this.school = school;
+    void this.ask();
+  }
+
+  show(digits: number): void {
+    this.digits = digits;
+    void this.ask();
+  }
+
+  drawWith(symbol: Symbol): void {
+    this.symbol = symbol;
+    localStorage.setItem(SYMBOL_KEY, symbol);
+  }
+
+  /** States the network can be set beside: a switch thrown, nothing connected. */
+  others = $derived([
+    ...(this.understood?.switches ?? []).map(
+      (s) => `with ${s.ref} ${s.closed ? "open" : "closed"}`,
+    ),
+    ...(this.understood?.tokens.loads?.absent === false ? ["without loads"] : []),
+  ]);
+
+  async compare(what: string): Promise<void> {
+    this.compared = what;
+    this.other = null;
+    if (!what) return;
+    const ref = what.split(" ")[1] ?? "";
+    const change = what === "without loads" ? { loads: "none" } : { closed: this.#thrown(ref) };
+    const brief = { ...this.brief, ...change };
+    const { school, digits } = this;
+    const { data, error } = await askNetwork(
+      { brief, school, digits },
+      new AbortController().signal,
+    );
+    this.other = data?.folded ?? null;
+    if (error) this.trouble = `Not worked out: ${error.detail}.`;
+  }
+
+  #thrown(ref: string): string {
+    const closed = (this.understood?.switches ?? [])
+      .filter((s) => (s.ref === ref ? !s.closed : s.closed))
+      .map((s) => s.ref);
+    return closed.join(" ") || "none";
+  }
+
+  go(step: number): void {
+    this.direction = step > 0 ? "fold" : "unfold";
+    this.at = Math.min(Math.max(this.place + step, 0), this.steps.length);
+  }
+
+  jump(to: number): void {
+    this.direction = to >= this.place ? "fold" : "unfold";
+    this.at = to;
+  }
+
+  /** Throw a switch. */
+  throwSwitch(ref: string): void {
+    this.type("closed", this.#thrown(ref));
+  }
+
+  /** Pick a part; two of them are asked about. */
+  async pick(ref: string): Promise<void> {
+    this.picked = this.picked.includes(ref)
+      ? this.picked.filter((other) => other !== ref)
+      : [...this.picked.slice(-1), ref];
+    this.relation = null;
+    const [one, two] = this.picked;
+    if (!one || !two) return;
+    const { brief } = this;
+    const { data, error } = await askRelation({ brief, school: this.school, digits: 4, one, two });
+    this.relation = data ?? { kind: "neither", reason: error.detail };
+  }
+
+  editTrouble = $state("");
+
+  /** Edit the picked part; the network's text changes with it. */
+  async edit(action: "change" | "series" | "parallel" | "remove", value: string): Promise<void> {
+    const [ref] = this.picked;
+    if (!ref) return;
+    const ohm = value.trim() ? { ohm: value } : {};
+    const { data, error } = await editNetwork({
+      network: this.text("network"),
+      ref,
+      action,
+      ...ohm,
+    });
+    this.editTrouble = error ? (error.errors[0]?.message ?? error.detail) : "";
+    if (data) this.type("network", data.network);
+  }
+
+  /** Find the value written ? in a network from one known figure. */
+  async find(network: string, known: "total_ohm" | "supply_a" | "node", at: string, value: string) {
+    const figure = known === "node" ? { node: { at, v: value } } : { [known]: value };
+    const supply = known === "total_ohm" ? {} : { supply_v: this.text("supply_v") };
+    const { data, error } = await askUnknown({
+      network,
+      source_ohm: this.text("source_ohm"),
+      supply_v: 0,
+      ...supply,
+      ...figure,
+    });
+    this.unknown = data ?? null;
+    this.unknownTrouble = error ? (error.errors[0]?.message ?? error.detail) : "";
+  }
+}

@@ -1,0 +1,169 @@
+/** One design as it is worked on: what was typed, keeping it, and what to do when it changed elsewhere. */
+import { changeDesign, getDesign, newDesign, type Design } from "$api";
+
+import { keeping } from "./saves";
+import { status } from "./status.svelte";
+
+const KEEP_AFTER_MS = 350;
+const RETRY_MS = 2000;
+const SLOW_AFTER_MS = 250;
+const shortTime = new Intl.DateTimeFormat([], { timeStyle: "short" });
+
+export abstract class KeptDesign {
+  name = $state("");
+  brief = $state<Record<string, string>>({});
+  prefer = $state("nearest");
+  why = $state("");
+  choice = $state<string | null>(null);
+  revision = $state(0);
+  slow = $state(false);
+  trouble = $state("");
+  missing = $state("");
+  conflict = $state.raw<Design | null>(null);
+
+  abstract readonly kind: Design["kind"];
+  readonly id: number;
+  #asking: AbortController | null = null;
+  #keeping = false;
+  #dirty = false;
+  #timer: ReturnType<typeof setTimeout> | undefined;
+  #closed = false;
+
+  constructor(id: number) {
+    this.id = id;
+  }
+
+  /** Ask the server what it makes of what was typed. */
+  abstract work(signal: AbortSignal): Promise<{ error?: { status: number; detail: string } }>;
+
+  /** Take over a design as stored. */
+  take(design: Design): void {
+    this.name = design.name;
+    this.brief = Object.fromEntries(
+      Object.entries(design.brief).map(([token, value]) => [token, String(value)]),
+    );
+    this.prefer = design.prefer;
+    this.why = design.why;
+    this.choice = design.choice;
+    this.revision = design.revision;
+  }
+
+  async open(): Promise<void> {
+    const { data, error } = await getDesign(this.id);
+    if (error) {
+      this.missing = error.status === 404 ? "There is no such design." : error.detail;
+      return;
+    }
+    this.take(data);
+    status.kept = `revision ${data.revision}`;
+    await this.ask();
+  }
+
+  rename(name: string): void {
+    this.name = name;
+    this.keepSoon();
+  }
+
+  explain(why: string): void {
+    this.why = why;
+    this.keepSoon();
+  }
+
+  /** Ask and keep, after something typed has changed. */
+  changed(): void {
+    void this.ask();
+    this.keepSoon();
+  }
+
+  /** Ask; an older question still under way is dropped. */
+  async ask(): Promise<void> {
+    this.#asking?.abort();
+    const mine = new AbortController();
+    this.#asking = mine;
+    const slowly = setTimeout(() => (this.slow = true), SLOW_AFTER_MS);
+    try {
+      const { error } = await this.work(mine.signal);
+      if (this.#asking !== mine) return;
+      this.trouble = error ? `Not worked out: ${error.detail}.` : "";
+      if (error?.status === 0) setTimeout(() => this.#asking === mine && void this.ask(), RETRY_MS);
+    } catch (thrown) {
+      if (!mine.signal.aborted) throw thrown;
+    } finally {
+      clearTimeout(slowly);
+      if (this.#asking === mine) this.slow = false;
+    }
+  }
+
+  keepSoon(): void {
+    this.#dirty = true;
+    status.kept = "keeping…";
+    clearTimeout(this.#timer);
+    this.#timer = setTimeout(() => void this.keep(), KEEP_AFTER_MS);
+  }
+
+  /** Save what changed; one save at a time, each from the revision the last one made. */
+  keep(leaving = false): Promise<void> {
+    const save = this.#keep(leaving);
+    keeping(save);
+    return save;
+  }
+
+  async #keep(leaving: boolean): Promise<void> {
+    if (!this.#dirty || this.#keeping || this.conflict) return;
+    clearTimeout(this.#timer);
+    this.#dirty = false;
+    this.#keeping = true;
+    const { name, kind, prefer, why, choice, revision } = this;
+    const body = { name, kind, brief: { ...this.brief }, prefer, why, choice, revision };
+    const { data, error } = await changeDesign(this.id, body, leaving);
+    this.#keeping = false;
+    status.trouble = Boolean(error);
+    if (data) {
+      this.revision = data.revision;
+      status.kept = `kept ${shortTime.format(Date.parse(data.updated))}`;
+      if (this.#dirty) void this.keep(leaving);
+      return;
+    }
+    this.#dirty = true;
+    status.kept = `not kept: ${error.detail.split(":")[0]}`;
+    if (error.current) this.conflict = error.current;
+    else if (error.status === 404) this.missing = "This design was deleted elsewhere.";
+    else if (!this.#closed) this.#timer = setTimeout(() => void this.keep(), RETRY_MS);
+  }
+
+  /** After a conflict: take what is stored, put this one over it, or keep this one beside it. */
+  async settle(how: "theirs" | "mine" | "both"): Promise<number | null> {
+    const theirs = this.conflict;
+    if (!theirs) return null;
+    this.conflict = null;
+    let copy: number | null = null;
+    if (how === "mine") {
+      this.revision = theirs.revision;
+      await this.keep();
+      return null;
+    }
+    if (how === "both") {
+      const { name, kind, prefer, why, choice } = this;
+      const brief = { ...this.brief };
+      const made = await newDesign({ name: `${name} (mine)`, kind, brief, prefer, why, choice });
+      if (made.error) {
+        this.conflict = theirs;
+        this.trouble = `Not kept beside it: ${made.error.detail}.`;
+        return null;
+      }
+      copy = made.data.id;
+    }
+    this.#dirty = false;
+    this.take(theirs);
+    status.kept = `revision ${theirs.revision}`;
+    status.trouble = false;
+    await this.ask();
+    return copy;
+  }
+
+  close(): void {
+    this.#closed = true;
+    this.#asking?.abort();
+    void this.keep(true);
+  }
+}
