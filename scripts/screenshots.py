@@ -74,7 +74,7 @@ def take(playwright: Playwright, server: Server) -> None:
     page.get_by_label("loads at junctions").fill("none")
     page.get_by_role("button", name="start").click()
     page.get_by_role("tab", name="Other ways").click()
-    page.get_by_text("Node equations").wait_for()
+    page.get_by_role("heading", name="Node equations").wait_for()
     page.screenshot(path=OUT / "fold-bridge.png")
     page.goto(f"{server.url}/#/drawer")
     page.get_by_text("61 values").wait_for()

@@ -46,7 +46,7 @@ def nodal(edges: tuple[Edge, ...], volts: float) -> dict[int, float]:
                     matrix[place[one], place[two]] -= 1 / e.ohms
                 elif two == SUPPLY:
                     right[place[one]] += volts / e.ohms
-    solved = np.linalg.solve(matrix, right) if nodes else []
+    solved = np.linalg.solve(matrix, right) if nodes else np.zeros(0)
     return {GROUND: 0.0, SUPPLY: volts, **dict(zip(nodes, solved, strict=True))}
 
 
