@@ -19,6 +19,12 @@ def open_design(page: Page, server: Server, name: str) -> None:
     settled(page)
 
 
+def settle(page: Page) -> None:
+    """Wait until what was typed is answered and kept, and nothing moves any more."""
+    page.wait_for_timeout(700)
+    page.wait_for_load_state("networkidle")
+
+
 def main() -> None:
     """Start the demo, walk its views, keep a picture of each."""
     OUT.mkdir(parents=True, exist_ok=True)
@@ -38,19 +44,30 @@ def take(playwright: Playwright, server: Server) -> None:
     page = browser.new_page(viewport={"width": 1280, "height": 800}, color_scheme="light")
     page.goto(f"{server.url}/#/")
     page.get_by_role("link", name="Battery sense").wait_for()
+    settle(page)
     page.screenshot(path=OUT / "designs.png")
     open_design(page, server, "Battery sense")
+    settle(page)
     page.screenshot(path=OUT / "sheet-divider-daylight.png")
     page.get_by_role("button", name="Change to lamplight").click()
+    settle(page)
     page.screenshot(path=OUT / "sheet-divider-lamplight.png")
     page.get_by_label("wanted voltage").fill("3k3")
     page.get_by_text("is a resistance; wanted is a voltage").wait_for()
+    settle(page)
     page.screenshot(path=OUT / "sheet-bad-token.png")
     page.get_by_label("wanted voltage").fill("3V0")
     settled(page)
     page.get_by_role("button", name="Change to daylight").click()
     open_design(page, server, "Wake-line pull-down")
+    settle(page)
     page.screenshot(path=OUT / "sheet-resistance-failing.png")
+    take_others(page, server)
+    browser.close()
+
+
+def take_others(page: Page, server: Server) -> None:
+    """Take the pictures of the trade-off, the ladder, folding and the drawer."""
     open_design(page, server, "Battery sense")
     page.get_by_label("wanted voltage").fill("3V1")
     page.get_by_label("largest supply current").fill("none")
@@ -58,8 +75,10 @@ def take(playwright: Playwright, server: Server) -> None:
     page.get_by_role("button", name="accuracy against current").click()
     page.locator("[data-trade]").first.click()
     page.wait_for_load_state("networkidle")
+    settle(page)
     page.screenshot(path=OUT / "sheet-trade-off.png")
     open_design(page, server, "Level switch thresholds")
+    settle(page)
     page.screenshot(path=OUT / "sheet-ladder.png")
     page.goto(f"{server.url}/#/")
     page.get_by_role("link", name="Pump heater fault").click()
@@ -69,17 +88,19 @@ def take(playwright: Playwright, server: Server) -> None:
     page.get_by_role("button", name="R1 6.8 kΩ").click()
     page.get_by_role("button", name="F3").first.click()
     page.wait_for_load_state("networkidle")
+    settle(page)
     page.screenshot(path=OUT / "fold.png")
     page.locator("#network").fill("R1 in a 100\nR2 in b 220\nR3 a 0 330\nR4 b 0 150\nR5 a b 47")
     page.get_by_label("loads at junctions").fill("none")
     page.get_by_role("button", name="start").click()
     page.get_by_role("tab", name="Other ways").click()
     page.get_by_role("heading", name="Node equations").wait_for()
+    settle(page)
     page.screenshot(path=OUT / "fold-bridge.png")
     page.goto(f"{server.url}/#/drawer")
     page.get_by_text("61 values").wait_for()
+    settle(page)
     page.screenshot(path=OUT / "drawer.png")
-    browser.close()
 
 
 main()

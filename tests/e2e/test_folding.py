@@ -168,3 +168,29 @@ def test_axe_finds_nothing_serious_where_one_folds(page: Page, theme: str) -> No
     page.get_by_label("voltage V").fill("5")
     found += serious_findings(page, "reference")
     assert found == []
+
+
+def test_a_choice_is_folded_from_its_sheet(page: Page) -> None:
+    page.get_by_role("link", name="Battery sense").click()
+    page.get_by_role("button", name="fold it step by step").click()
+    expect(page.locator("#network")).to_have_value("R1=200k + @OUT + R2=56k")
+    expect(page.get_by_label("loads at junctions")).to_have_value("OUT 1 MΩ")
+    # The same figures as on the sheet: 3.018 V at OUT, 56.91 µA from the supply
+    expect(page.get_by_text("folds to 253 kΩ · draws 56.91 µA")).to_be_visible()
+    expect(page.get_by_role("group", name="Schematic")).to_contain_text("3.018 V")
+    page.get_by_role("button", name="R2 ∥ L1").click()
+    expect(page.get_by_text("R2 and L1 have both ends in common")).to_be_visible()
+    page.get_by_role("link", name="lowfold").click()
+    expect(page.get_by_role("row", name="Battery sense, folded")).to_contain_text("draws 56.91 µA")
+
+
+def test_the_letter_of_a_voltage_and_the_figures_are_the_readers_choice(page: Page) -> None:
+    open_network(page)
+    page.get_by_label("Letter of a voltage").select_option("U")
+    expect(page.get_by_role("columnheader", name="U", exact=True)).to_be_visible()
+    expect(page.get_by_text("I of F4, U = I · R")).to_be_visible()
+    page.get_by_label("Figures", exact=True).select_option("6 figures")
+    # By hand: 2.2 kΩ beside 10 MΩ, plus 1 kΩ, beside 12 kΩ is 2526.0 Ω; 15 V · 2526.0/9326.0
+    expect(page.get_by_role("row", name=re.compile("^R2 12"))).to_contain_text("4.06285 V")
+    page.reload()
+    expect(page.get_by_role("columnheader", name="U", exact=True)).to_be_visible()

@@ -141,6 +141,9 @@ class ChoiceAnswer(Answer):
     drawing: DrawingAnswer
     small: DrawingAnswer
     cautions: list[CautionAnswer]
+    as_network: dict[str, str] = Field(
+        description="The choice as the brief of a network of its own, to be folded"
+    )
     pinned: bool
     listed: bool = Field(description="False for one that is not among the best")
 
@@ -233,9 +236,30 @@ def choice_answer(choice: Choice, unit: Kind, *, pinned: bool, listed: bool) -> 
         drawing=_full_drawing(choice.network, loads, driven=judged.supply is not None),
         small=DrawingAnswer.model_validate(draw(choice.network, SMALL)),
         cautions=[CautionAnswer.model_validate(c) for c in judged.check.cautions],
+        as_network=_as_network(choice, loads),
         pinned=pinned,
         listed=listed,
     )
+
+
+def _as_network(choice: Choice, loads: list[tuple[str, str]]) -> dict[str, str]:
+    """Return the brief that states a choice, what drives it and what it feeds, as a network."""
+    judged = choice.judged
+    brief = {"network": choice.notation}
+    supply = judged.supply
+    if supply is not None:
+        current = math.isinf(supply.source_ohms)
+        volts = judged.check.solution.terminal_volts if current else supply.volts
+        brief["supply_v"] = write(volts, VOLT, 9, trim=True)
+        if supply.source_ohms and not current:
+            brief["source_ohm"] = write(supply.source_ohms, OHM, 9, trim=True)
+    hung = []
+    for (_, at), stated in zip(loads, judged.loads, strict=True):
+        if stated.load.ohms is not None:
+            hung.append(f"{at} {write(stated.load.ohms, OHM, 9, trim=True)}")
+        else:
+            hung.append(f"{at} {write(stated.load.amps or 0.0, AMPERE, 9, trim=True)}")
+    return brief | ({"loads": ", ".join(hung)} if hung else {})
 
 
 def _supply_words(judged: Judged) -> str:

@@ -27,7 +27,7 @@ from lowfold.core.divider_search import Divider, search_divider
 from lowfold.core.needs.parts import DrawerLine
 from lowfold.core.network import write_network
 
-__all__ = ["router"]
+__all__ = ["DividerAnswer", "DividerCandidate", "LegsAsk", "router"]
 
 router = APIRouter(prefix="/api/divider", tags=["divider"])
 
@@ -42,7 +42,25 @@ EXAMPLE: JsonDict = {
 }
 
 
-class DividerAsk(Ask):
+class LegsAsk(Ask):
+    """What a search of two legs is asked, whatever drives them."""
+
+    values: Values = Field(default_factory=lambda: Values(series=["E24"]))
+    max_parts_per_leg: Annotated[int, Field(ge=1, strict=True)] = 1
+    tolerance: Tolerance = Field(0.01, description="Of each part")
+    min_current_a: Amps | None = Field(
+        None, description="Nominal: from the supply, loaded; of a feedback pair, in the lower leg"
+    )
+    max_current_a: PositiveAmps | None = Field(None, description="As min_current_a")
+    max_output_ohm: Ohms | None = Field(
+        None, description="Thévenin resistance at the tap, source_ohm included"
+    )
+    within: Allowance | None = Field(None, description="Accepted |error|")
+    limit: Annotated[int, Field(ge=1, strict=True)] = 20
+    prefer: Literal["nearest", "worst_case", "least_current"] = "nearest"
+
+
+class DividerAsk(LegsAsk):
     """A voltage below the one at hand."""
 
     model_config = {"json_schema_extra": {"examples": [EXAMPLE]}}
@@ -54,17 +72,6 @@ class DividerAsk(Ask):
     source_ohm: SourceOhms = Field(0.0, description="In series with the supply")
     load_ohm: Ohms | None = Field(None, description="From the tap to 0 V")
     load_a: Amps | None = Field(None, description="Current drawn from the tap to 0 V")
-    values: Values = Field(default_factory=lambda: Values(series=["E24"]))
-    max_parts_per_leg: Annotated[int, Field(ge=1, strict=True)] = 1
-    tolerance: Tolerance = Field(0.01, description="Of each part")
-    min_current_a: Amps | None = Field(None, description="From the supply, nominal, loaded")
-    max_current_a: PositiveAmps | None = Field(None, description="From the supply, nominal, loaded")
-    max_output_ohm: Ohms | None = Field(
-        None, description="Thévenin resistance at the tap, source_ohm included"
-    )
-    within: Allowance | None = Field(None, description="Accepted |error|")
-    limit: Annotated[int, Field(ge=1, strict=True)] = 20
-    prefer: Literal["nearest", "worst_case", "least_current"] = "nearest"
 
     def to_core(self, drawer: tuple[DrawerLine, ...] = ()) -> DividerNeed:
         return DividerNeed(

@@ -2,26 +2,18 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
-
 from fastapi import APIRouter
 from pydantic import Field
 from pydantic.config import JsonDict
 
-from lowfold.api.divider import DividerAnswer, DividerCandidate
+from lowfold.api.divider import DividerAnswer, DividerCandidate, LegsAsk
 from lowfold.api.fields import (
-    Allowance,
-    Amps,
-    Ask,
-    Ohms,
-    PositiveAmps,
     PositiveVolts,
     SignedAmps,
     Tolerance,
 )
 from lowfold.api.problems import responses
 from lowfold.api.sessions import DrawerDep
-from lowfold.api.values import Values
 from lowfold.core.feedback import FeedbackNeed
 from lowfold.core.feedback_search import FeedbackPair, search_feedback
 from lowfold.core.needs.parts import DrawerLine
@@ -42,7 +34,7 @@ EXAMPLE: JsonDict = {
 }
 
 
-class FeedbackAsk(Ask):
+class FeedbackAsk(LegsAsk):
     """A regulator's output, set against its reference."""
 
     model_config = {"json_schema_extra": {"examples": [EXAMPLE]}}
@@ -51,15 +43,6 @@ class FeedbackAsk(Ask):
     target_v: PositiveVolts
     reference_tolerance: Tolerance = 0.0
     pin_a: SignedAmps = Field(0.0, description="Into the feedback pin; negative where it flows out")
-    values: Values = Field(default_factory=lambda: Values(series=["E24"]))
-    max_parts_per_leg: Annotated[int, Field(ge=1, strict=True)] = 1
-    tolerance: Tolerance = Field(0.01, description="Of each part")
-    min_current_a: Amps | None = Field(None, description="In the lower leg, nominal")
-    max_current_a: PositiveAmps | None = Field(None, description="In the lower leg, nominal")
-    max_output_ohm: Ohms | None = Field(None, description="Upper beside lower leg, as the pin sees")
-    within: Allowance | None = Field(None, description="Accepted |error|")
-    limit: Annotated[int, Field(ge=1, strict=True)] = 20
-    prefer: Literal["nearest", "worst_case", "least_current"] = "nearest"
 
     def to_core(self, drawer: tuple[DrawerLine, ...] = ()) -> FeedbackNeed:
         return FeedbackNeed(

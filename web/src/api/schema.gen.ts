@@ -754,6 +754,13 @@ export interface components {
             small: components["schemas"]["DrawingAnswer"];
             /** Cautions */
             cautions: components["schemas"]["CautionAnswer"][];
+            /**
+             * As Network
+             * @description The choice as the brief of a network of its own, to be folded
+             */
+            as_network: {
+                [key: string]: string;
+            };
             /** Pinned */
             pinned: boolean;
             /**
@@ -911,6 +918,49 @@ export interface components {
          *     }
          */
         DividerAsk: {
+            values?: components["schemas"]["Values"];
+            /**
+             * Max Parts Per Leg
+             * @default 1
+             */
+            max_parts_per_leg: number;
+            /**
+             * Tolerance
+             * @description Of each part
+             * @default 0.01
+             */
+            tolerance: number | string;
+            /**
+             * Min Current A
+             * @description Nominal: from the supply, loaded; of a feedback pair, in the lower leg
+             */
+            min_current_a?: (number | string) | null;
+            /**
+             * Max Current A
+             * @description As min_current_a
+             */
+            max_current_a?: (number | string) | null;
+            /**
+             * Max Output Ohm
+             * @description Thévenin resistance at the tap, source_ohm included
+             */
+            max_output_ohm?: (number | string) | null;
+            /**
+             * Within
+             * @description Accepted |error|
+             */
+            within?: (number | string) | null;
+            /**
+             * Limit
+             * @default 20
+             */
+            limit: number;
+            /**
+             * Prefer
+             * @default nearest
+             * @enum {string}
+             */
+            prefer: "nearest" | "worst_case" | "least_current";
             /**
              * Supply V
              * @description a voltage: a number in V, or text such as “3V3”
@@ -949,49 +999,6 @@ export interface components {
              * @description Current drawn from the tap to 0 V
              */
             load_a?: (number | string) | null;
-            values?: components["schemas"]["Values"];
-            /**
-             * Max Parts Per Leg
-             * @default 1
-             */
-            max_parts_per_leg: number;
-            /**
-             * Tolerance
-             * @description Of each part
-             * @default 0.01
-             */
-            tolerance: number | string;
-            /**
-             * Min Current A
-             * @description From the supply, nominal, loaded
-             */
-            min_current_a?: (number | string) | null;
-            /**
-             * Max Current A
-             * @description From the supply, nominal, loaded
-             */
-            max_current_a?: (number | string) | null;
-            /**
-             * Max Output Ohm
-             * @description Thévenin resistance at the tap, source_ohm included
-             */
-            max_output_ohm?: (number | string) | null;
-            /**
-             * Within
-             * @description Accepted |error|
-             */
-            within?: (number | string) | null;
-            /**
-             * Limit
-             * @default 20
-             */
-            limit: number;
-            /**
-             * Prefer
-             * @default nearest
-             * @enum {string}
-             */
-            prefer: "nearest" | "worst_case" | "least_current";
         };
         /**
          * DividerCandidate
@@ -1155,6 +1162,49 @@ export interface components {
          *     }
          */
         FeedbackAsk: {
+            values?: components["schemas"]["Values"];
+            /**
+             * Max Parts Per Leg
+             * @default 1
+             */
+            max_parts_per_leg: number;
+            /**
+             * Tolerance
+             * @description Of each part
+             * @default 0.01
+             */
+            tolerance: number | string;
+            /**
+             * Min Current A
+             * @description Nominal: from the supply, loaded; of a feedback pair, in the lower leg
+             */
+            min_current_a?: (number | string) | null;
+            /**
+             * Max Current A
+             * @description As min_current_a
+             */
+            max_current_a?: (number | string) | null;
+            /**
+             * Max Output Ohm
+             * @description Thévenin resistance at the tap, source_ohm included
+             */
+            max_output_ohm?: (number | string) | null;
+            /**
+             * Within
+             * @description Accepted |error|
+             */
+            within?: (number | string) | null;
+            /**
+             * Limit
+             * @default 20
+             */
+            limit: number;
+            /**
+             * Prefer
+             * @default nearest
+             * @enum {string}
+             */
+            prefer: "nearest" | "worst_case" | "least_current";
             /**
              * Reference V
              * @description a voltage: a number in V, or text such as “3V3”
@@ -1177,49 +1227,6 @@ export interface components {
              * @default 0
              */
             pin_a: number | string;
-            values?: components["schemas"]["Values"];
-            /**
-             * Max Parts Per Leg
-             * @default 1
-             */
-            max_parts_per_leg: number;
-            /**
-             * Tolerance
-             * @description Of each part
-             * @default 0.01
-             */
-            tolerance: number | string;
-            /**
-             * Min Current A
-             * @description In the lower leg, nominal
-             */
-            min_current_a?: (number | string) | null;
-            /**
-             * Max Current A
-             * @description In the lower leg, nominal
-             */
-            max_current_a?: (number | string) | null;
-            /**
-             * Max Output Ohm
-             * @description Upper beside lower leg, as the pin sees
-             */
-            max_output_ohm?: (number | string) | null;
-            /**
-             * Within
-             * @description Accepted |error|
-             */
-            within?: (number | string) | null;
-            /**
-             * Limit
-             * @default 20
-             */
-            limit: number;
-            /**
-             * Prefer
-             * @default nearest
-             * @enum {string}
-             */
-            prefer: "nearest" | "worst_case" | "least_current";
         };
         /**
          * FieldError

@@ -61,7 +61,7 @@
         <thead>
           <tr class="text-soft border-crease border-b">
             <th class="py-1 text-left font-normal">part</th>
-            <th class="font-normal">R</th><th class="font-normal">V</th>
+            <th class="font-normal">R</th><th class="font-normal">{fold.letter}</th>
             <th class="font-normal">I</th><th class="font-normal">P</th>
           </tr>
         </thead>
@@ -75,7 +75,7 @@
               <td><FigureText figure={row.power} /></td>
             </tr>
             <tr class="border-crease border-b">
-              <td colspan="5" class="text-soft pb-1 text-left text-[12px]">{row.rule}</td>
+              <td colspan="5" class="text-soft pb-1 text-left text-[12px]">{fold.say(row.rule)}</td>
             </tr>
           {/each}
           <tr class="text-soft [&>td]:py-1">

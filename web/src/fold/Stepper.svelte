@@ -61,6 +61,16 @@
       <option value="rectangle">rectangle</option>
       <option value="zigzag">zigzag</option>
     </select>
+    <label class="sr-only" for="letter">Letter of a voltage</label>
+    <select
+      id="letter"
+      class="text-soft cursor-pointer bg-transparent text-[13px]"
+      value={fold.letter}
+      onchange={(event) => fold.call(event.currentTarget.value === "U" ? "U" : "V")}
+    >
+      <option value="V">V</option>
+      <option value="U">U</option>
+    </select>
     <label class="sr-only" for="digits">Figures</label>
     <select
       id="digits"

@@ -14,6 +14,7 @@ import {
 import { KeptDesign } from "../shell/kept.svelte";
 import type { Symbol } from "./drawn";
 
+const LETTER_KEY = "lowfold-letter";
 const SYMBOL_KEY = "lowfold-symbol";
 export type School = "reciprocals" | "conductances" | "product";
 export type Direction = "fold" | "unfold";
@@ -24,6 +25,8 @@ export class FoldState extends KeptDesign {
   understood = $state.raw<NetworkSheetAnswer | null>(null);
   school = $state<School>("reciprocals");
   digits = $state(4);
+  /** The letter a voltage goes by. */
+  letter = $state<"V" | "U">(localStorage.getItem(LETTER_KEY) === "U" ? "U" : "V");
   symbol = $state<Symbol>(localStorage.getItem(SYMBOL_KEY) === "zigzag" ? "zigzag" : "rectangle");
   /** The same network in another state, side by side. */
   other = $state.raw<FoldAnswer | null>(null);
@@ -74,6 +77,16 @@ export class FoldState extends KeptDesign {
   show(digits: number): void {
     this.digits = digits;
     void this.ask();
+  }
+
+  call(letter: "V" | "U"): void {
+    this.letter = letter;
+    localStorage.setItem(LETTER_KEY, letter);
+  }
+
+  /** A rule in symbols, with the letter chosen for voltages. */
+  say(rule: string): string {
+    return rule.replaceAll(/\bV\b/g, this.letter);
   }
 
   drawWith(symbol: Symbol): void {

@@ -3,8 +3,8 @@
   import FigureText from "../shell/FigureText.svelte";
   import Schematic from "./Schematic.svelte";
 
-  type Props = { choice: ChoiceAnswer | null; stale: boolean };
-  let { choice, stale }: Props = $props();
+  type Props = { choice: ChoiceAnswer | null; stale: boolean; onfold: () => void };
+  let { choice, stale, onfold }: Props = $props();
 </script>
 
 <section
@@ -15,6 +15,11 @@
     The network
     {#if choice}<code class="text-soft font-sans text-[13px] font-normal tracking-normal"
         >{choice.notation}</code
+      >
+      <button
+        type="button"
+        class="text-soft hover:text-copper ml-auto cursor-pointer text-[13px] font-normal tracking-normal whitespace-nowrap underline underline-offset-4"
+        onclick={onfold}>fold it step by step</button
       >{/if}
   </h2>
   {#if choice}

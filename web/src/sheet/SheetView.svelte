@@ -40,6 +40,11 @@
     }
   }
 
+  async function foldIt() {
+    const made = await sheet?.asNetwork();
+    if (made) await push(`/designs/${made}`);
+  }
+
   async function settle(how: "theirs" | "mine" | "both") {
     const copy = await sheet?.settle(how);
     if (copy) await push(`/designs/${copy}`);
@@ -61,7 +66,7 @@
       <Brief {sheet} />
       <div class="border-crease grid min-h-0 grid-rows-[minmax(0,1fr)_304px] border-x">
         <Choices {sheet} bind:list />
-        <Fold choice={sheet.shown} stale={sheet.stale} />
+        <Fold choice={sheet.shown} stale={sheet.stale} onfold={foldIt} />
       </div>
       <Gates choice={sheet.shown} stale={sheet.stale} />
     </div>

@@ -88,7 +88,7 @@
         <path d="M{x(tick)} {y(0)}v5" class="stroke-soft" />
         <text x={x(tick)} y={y(0) + 18} text-anchor="middle" class="fill-soft">{amps(tick)}</text>
       {/each}
-      <text x={width - 16} y={height - 8} text-anchor="end" class="fill-ink">
+      <text x={width - 16} y={height - 14} text-anchor="end" class="fill-ink">
         drawn from the supply
       </text>
       <text x={LEFT + 6} y={22} class="fill-ink">off by, nominal</text>

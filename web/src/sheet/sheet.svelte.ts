@@ -2,6 +2,7 @@
 import {
   askSheet,
   askTrades,
+  newDesign,
   type BriefKind,
   type ChoiceAnswer,
   type Design,
@@ -120,6 +121,20 @@ export class SheetState extends KeptDesign {
     if (asked !== JSON.stringify(this.brief)) return;
     if (error) this.trouble = `Not worked out: ${error.detail}.`;
     else this.trades = data;
+  }
+
+  /** Make the shown choice a network of its own; answers its id, or nothing where it failed. */
+  async asNetwork(): Promise<number | undefined> {
+    if (!this.shown) return undefined;
+    const { data, error } = await newDesign({
+      name: `${this.name}, folded`,
+      kind: "network",
+      brief: this.shown.as_network,
+      prefer: "nearest",
+      why: `${this.shown.notation}, from “${this.name}”.`,
+    });
+    if (error) this.trouble = `Not made a network: ${error.detail}.`;
+    return data?.id;
   }
 
   #retyped(): void {
