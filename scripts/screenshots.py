@@ -81,7 +81,7 @@ def take_others(page: Page, server: Server) -> None:
     settle(page)
     page.screenshot(path=OUT / "sheet-ladder.png")
     page.goto(f"{server.url}/#/")
-    page.get_by_role("link", name="Pump heater fault").click()
+    page.get_by_role("link", name="Old probe board").click()
     page.get_by_role("group", name="Schematic").wait_for()
     for _ in range(3):
         page.keyboard.press("ArrowRight")

@@ -58,6 +58,6 @@ def test_demo_designs_stand_as_the_demo_says_and_load_once(tmp_path: Path) -> No
         "Charger dummy load": "pass",
         "Level switch thresholds": "pass",
         "Radio supply feedback": "marginal",
-        "Pump heater fault": None,
+        "Old probe board": None,
     }
     assert len(rows) == len(DESIGNS)

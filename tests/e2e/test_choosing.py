@@ -179,7 +179,7 @@ def test_values_are_shared_across_designs(page: Page) -> None:
 
 
 def test_sharing_can_be_cancelled(page: Page) -> None:
-    for box in page.get_by_role("checkbox").all():
+    for box in page.get_by_role("checkbox", disabled=False).all():
         box.check()
     page.get_by_role("button", name="Share values").click()
     page.get_by_role("button", name="Cancel").click()

@@ -10,7 +10,7 @@ from tests.e2e.test_sheet import kept, serious_findings
 
 
 def open_network(page: Page) -> None:
-    page.get_by_role("link", name="Pump heater fault").click()
+    page.get_by_role("link", name="Old probe board").click()
     expect(page.get_by_role("group", name="Schematic")).to_be_visible()
 
 
@@ -133,6 +133,10 @@ def test_twenty_parts_and_a_bridge_are_drawn_and_saved(page: Page) -> None:
         assert box["height"] >= 8  # readable: not scaled to nothing
     write(page, "R1 in a 100\nR2 in b 220\nR3 a 0 330\nR4 b 0 150\nR5 a b 47")
     expect(plan.get_by_role("button")).to_have_count(5)
+    # A bridge has four junctions: the supply's ends and the two it bridges
+    page.get_by_label("colour junctions").check()
+    hues = {path.get_attribute("class") for path in plan.locator("path[class*=junction-]").all()}
+    assert len(hues) == 4
     page.get_by_label("Symbol").select_option("zigzag")
     with page.expect_download() as download:
         page.get_by_role("button", name="save as SVG").click()

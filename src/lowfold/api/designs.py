@@ -12,7 +12,6 @@ from lowfold.api.fields import Answer, Ask
 from lowfold.api.problems import Problem, problem_response, responses
 from lowfold.api.sessions import DrawerDep, SessionDep
 from lowfold.api.sheet import BriefTexts, StandingAnswer, standing_answer, texts_of
-from lowfold.core.needs.kinds import BriefKind
 from lowfold.core.needs.network import network_standing
 from lowfold.core.needs.parts import DrawerLine
 from lowfold.core.sheet import build_sheet
@@ -34,11 +33,15 @@ router = APIRouter(prefix="/api/designs", tags=["designs"])
 DesignId = Annotated[int, Path(ge=1, le=2**62)]
 
 
+#: One literal, so that a refusal names the field and not a branch of a union.
+DesignKind = Literal["resistance", "divider", "feedback", "ladder", "network"]
+
+
 class DesignFields(Ask):
     """What a user states about a design."""
 
     name: str = Field("Untitled", max_length=200)
-    kind: BriefKind | Literal["network"]
+    kind: DesignKind
     brief: BriefTexts = Field(
         default_factory=dict,
         max_length=60,
@@ -80,7 +83,7 @@ class Design(Answer):
 
     id: int
     name: str
-    kind: BriefKind | Literal["network"]
+    kind: DesignKind
     brief: BriefTexts
     prefer: str
     choice: str | None

@@ -47,7 +47,7 @@ DESIGNS: Final[tuple[dict[str, Any], ...]] = (
         "why": "Bench only: takes what the solar charger gives; nine 5 W parts share 18 W evenly.",
     },
     {
-        "name": "Pump heater fault",
+        "name": "Old probe board",
         "kind": "network",
         "brief": {
             "network": "R1=6k8 + @A + (R2=12k || S1 || (R3=1k + @B + R4=2k2))",
@@ -56,7 +56,7 @@ DESIGNS: Final[tuple[dict[str, Any], ...]] = (
             "loads": "B 10 MΩ",
             "closed": "none",
         },
-        "why": "The bilge pump's thermistor network as found on the old board, S1 its test link.",
+        "why": "The temperature probe's network, off the last buoy's board; S1 is its test link.",
     },
     {
         "name": "Radio supply feedback",

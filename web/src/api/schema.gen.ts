@@ -778,8 +778,11 @@ export interface components {
             id: number;
             /** Name */
             name: string;
-            /** Kind */
-            kind: ("resistance" | "divider" | "feedback" | "ladder") | "network";
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "resistance" | "divider" | "feedback" | "ladder" | "network";
             /** Brief */
             brief: {
                 [key: string]: components["schemas"]["JsonValue"];
@@ -811,8 +814,11 @@ export interface components {
              * @default Untitled
              */
             name: string;
-            /** Kind */
-            kind: ("resistance" | "divider" | "feedback" | "ladder") | "network";
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "resistance" | "divider" | "feedback" | "ladder" | "network";
             /**
              * Brief
              * @description The need as typed, token by token; kept to the letter, understood or not
@@ -853,8 +859,11 @@ export interface components {
              * @default Untitled
              */
             name: string;
-            /** Kind */
-            kind: ("resistance" | "divider" | "feedback" | "ladder") | "network";
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "resistance" | "divider" | "feedback" | "ladder" | "network";
             /**
              * Brief
              * @description The need as typed, token by token; kept to the letter, understood or not

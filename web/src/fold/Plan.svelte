@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { Carried, Figure } from "$api";
-  import type { Picture, Symbol } from "./drawn";
+  import { junctions, type Picture, type Symbol } from "./drawn";
 
   type Props = {
     picture: Picture;
@@ -8,9 +8,14 @@
     lit: string[];
     picked: string[];
     symbol: Symbol;
+    /** Give every junction a colour and a stroke of its own. */
+    coloured: boolean;
     onpick: (ref: string) => void;
   };
-  let { picture, lit, picked, symbol, onpick }: Props = $props();
+  let { picture, lit, picked, symbol, coloured, onpick }: Props = $props();
+
+  const STROKES = [undefined, "7 3", "2 3", "10 3 2 3"];
+  const own = $derived(coloured ? junctions(picture.drawing) : []);
 
   /** Six strokes between the leads (IEEE Std 315). */
   const zigzag = (x: number, y: number, length: number) =>
@@ -43,7 +48,15 @@
   aria-label="Schematic"
 >
   <g stroke="currentColor" stroke-width="1.6" fill="none" stroke-linecap="square">
-    {#each drawing.wires as wire, i (i)}<path d="M{wire.x1} {wire.y1}L{wire.x2} {wire.y2}" />{/each}
+    {#each drawing.wires as wire, i (i)}
+      {@const n = own[i] ?? -1}
+      <path
+        d="M{wire.x1} {wire.y1}L{wire.x2} {wire.y2}"
+        class={n >= 0 ? `junction-${n % 6}` : ""}
+        stroke-width={n >= 0 ? 3 : 1.6}
+        stroke-dasharray={n >= 0 ? STROKES[Math.floor(n / 6) % 4] : undefined}
+      />
+    {/each}
   </g>
   {#if drawing.supply}
     <circle
@@ -140,3 +153,25 @@
     </g>
   {/each}
 </svg>
+
+<style>
+  /* Six hues told apart in both themes and by most eyes; further junctions differ by stroke. */
+  .junction-0 {
+    stroke: #b4532a;
+  }
+  .junction-1 {
+    stroke: #2f7fb5;
+  }
+  .junction-2 {
+    stroke: #3f8f5f;
+  }
+  .junction-3 {
+    stroke: #9a6cc0;
+  }
+  .junction-4 {
+    stroke: #b08a1e;
+  }
+  .junction-5 {
+    stroke: #5f7f8a;
+  }
+</style>

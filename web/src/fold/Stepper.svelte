@@ -19,6 +19,7 @@
   const lit = $derived(folding ? (fold.step?.results ?? []) : (undone?.members ?? []));
   const said = $derived(folding ? fold.step : undone);
   let place = $state<HTMLElement>();
+  let coloured = $state(false);
 
   function save() {
     const shown = place?.querySelector("svg");
@@ -88,11 +89,17 @@
     class="relative flex min-h-0 flex-1 items-center justify-center overflow-auto py-2"
   >
     {#if picture}
-      <button
-        type="button"
-        class="text-soft hover:text-copper absolute top-1 right-0 cursor-pointer text-[13px] underline underline-offset-4"
-        onclick={save}>save as SVG</button
-      >
+      <div class="text-soft absolute top-1 right-0 flex gap-4 text-[13px]">
+        <label class="hover:text-copper flex cursor-pointer items-center gap-1.5">
+          <input type="checkbox" class="checkbox checkbox-xs" bind:checked={coloured} />
+          colour junctions
+        </label>
+        <button
+          type="button"
+          class="hover:text-copper cursor-pointer underline underline-offset-4"
+          onclick={save}>save as SVG</button
+        >
+      </div>
     {/if}
     {#if picture}
       <Plan
@@ -100,6 +107,7 @@
         {lit}
         picked={fold.picked}
         symbol={fold.symbol}
+        {coloured}
         onpick={(ref) => fold.pick(ref)}
       />
     {:else}
