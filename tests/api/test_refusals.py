@@ -19,6 +19,12 @@ ENDPOINTS: dict[str, dict[str, object]] = {
     },
     "/api/network/solve": {"network": "1k + @A + 2k", "supply_v": 5},
     "/api/network/check": {"network": "1k + @A + 2k", "supply": {"v": 5}},
+    "/api/network/yield": {
+        "network": "1k + @A + 2k",
+        "supply": {"v": 5},
+        "outputs": [{"at": "A"}],
+        "samples": 100,
+    },
     "/api/network/fold": {"network": "1k + @A + 2k", "supply_v": 5},
     "/api/network/sheet": {"brief": {"network": "1k + 2k"}},
     "/api/network/relation": {"brief": {"network": "1k + 2k"}, "one": "R1", "two": "R2"},

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
-from typing import Annotated, Self
+from dataclasses import dataclass, replace
+from typing import Annotated, Literal, Self
 
 from fastapi import APIRouter
 from pydantic import Field, model_validator
@@ -40,7 +40,7 @@ from lowfold.core.errors import LowfoldError
 from lowfold.core.ratings import FULL_POWER_C, STRESS, ZERO_POWER_C
 from lowfold.core.verdict import Verdict
 
-__all__ = ["router"]
+__all__ = ["CheckAsk", "read_question", "router"]
 
 router = APIRouter(prefix="/api/network", tags=["network"])
 
@@ -246,10 +246,23 @@ class PartCheckAnswer(Answer):
     )
 
 
+class FaultAnswer(Answer):
+    """One part failed, in the nominal circuit."""
+
+    ref: str
+    mode: Literal["open", "short"]
+    outputs: dict[str, float | None] = Field(
+        description="By output asked for; null where there is no telling"
+    )
+    overloaded: list[str] = Field(description="Parts above their derated rating")
+    supply_shorted: bool
+
+
 class CheckAnswer(Answer):
     outputs: list[OutputAnswer]
     resistance: ResistanceCheckAnswer | None
     parts: list[PartCheckAnswer]
+    faults: list[FaultAnswer] = Field(description="Each part open and shorted")
     cautions: list[CautionAnswer]
     verdict: Verdict | None = Field(description="The worst of all that was judged")
 
@@ -268,23 +281,41 @@ def _part_limits(ask: CheckAsk, circuit: Circuit) -> tuple[PartLimits, dict[str,
     return default.over(nothing), single
 
 
-@router.post("/check", responses=responses(422))
-def check(ask: CheckAsk) -> CheckAnswer:
-    """Check a network at its worst: exact extremes, loaded and unloaded output, worst power."""
+@dataclass(frozen=True)
+class _Question:
+    """A check request as the core takes it."""
+
+    circuit: Circuit
+    supply: Supply
+    loads: list[LoadRange]
+    default: PartLimits
+    single: dict[str, PartLimits]
+
+
+def read_question(ask: CheckAsk) -> _Question:
+    """Read what is checked; without a supply nothing is driven, so no power is judged."""
     circuit = circuit_of(ask.network, ask.switches)
     default, single = _part_limits(ask, circuit)
-    if ask.supply is None:  # nothing is driven, so no power is judged
+    if ask.supply is None:
         default = replace(default, rated_watts=None, limiting_volts=None)
         single = {
             ref: replace(own, rated_watts=None, limiting_volts=None) for ref, own in single.items()
         }
-    supply = ask.supply or SupplyAsk(v=0.0)
+    stated = ask.supply or SupplyAsk(v=0.0)
+    supply = Supply(stated.v, stated.tolerance, stated.source_ohm)
+    return _Question(circuit, supply, _load_ranges(ask.loads, circuit), default, single)
+
+
+@router.post("/check", responses=responses(422))
+def check(ask: CheckAsk) -> CheckAnswer:
+    """Check a network at its worst: exact extremes, loaded and unloaded output, worst power."""
+    question = read_question(ask)
     found = check_network(
-        circuit,
-        Supply(supply.v, supply.tolerance, supply.source_ohm),
-        loads=_load_ranges(ask.loads, circuit),
-        default=default,
-        parts=single,
+        question.circuit,
+        question.supply,
+        loads=question.loads,
+        default=question.default,
+        parts=question.single,
         environment=ask.environment.to_core(),
         outputs=[(o.at, _demand(o.target_v, o.allowed)) for o in ask.outputs],
         resistance=_demand(ask.resistance.target_ohm, ask.resistance.allowed)
@@ -292,11 +323,23 @@ def check(ask: CheckAsk) -> CheckAnswer:
         else None,
         judge_resistance=ask.resistance is not None,
         stress=ask.stress,
+        with_faults=True,
     )
+    nodes = {o.at: question.circuit.node(o.at) for o in ask.outputs}
     return CheckAnswer(
         outputs=[OutputAnswer.from_core(o) for o in found.outputs],
         resistance=ResistanceCheckAnswer.from_core(found.resistance) if found.resistance else None,
         parts=[PartCheckAnswer.model_validate(p) for p in found.parts],
+        faults=[
+            FaultAnswer(
+                ref=f.ref,
+                mode=f.mode,
+                outputs={at: f.voltages[node] for at, node in nodes.items()},
+                overloaded=list(f.overloaded),
+                supply_shorted=f.supply_shorted,
+            )
+            for f in found.faults
+        ],
         cautions=[CautionAnswer.model_validate(c) for c in found.cautions],
         verdict=found.verdict,
     )

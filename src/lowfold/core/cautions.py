@@ -6,6 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final
 
+from lowfold.core.faults import MOST_FAULTED
+
 __all__ = ["HAZARDOUS_VOLTS_DC", "Caution", "cautions_for"]
 
 #: Hazardous live above this in normal condition (IEC 61010-1, from memory).
@@ -19,7 +21,11 @@ class Caution:
 
 
 def cautions_for(
-    *, highest_volts: float, overloaded: Sequence[str] = (), starved: Sequence[str] = ()
+    *,
+    highest_volts: float,
+    overloaded: Sequence[str] = (),
+    starved: Sequence[str] = (),
+    unsearched: int = 0,
 ) -> tuple[Caution, ...]:
     """Return the cautions that a circuit calls for.
 
@@ -31,6 +37,8 @@ def cautions_for(
         Parts whose worst power is above their derated rating.
     starved : sequence of str
         Current loads that do not get their current.
+    unsearched : int
+        Parts of a network whose faults were asked for.
     """
     found = []
     if highest_volts > HAZARDOUS_VOLTS_DC:
@@ -57,6 +65,14 @@ def cautions_for(
                 "starved-load",
                 f"{', '.join(starved)} wants more current than the network can give: it is taken "
                 "to hold its junction at 0 V.",
+            )
+        )
+    if unsearched > MOST_FAULTED:
+        found.append(
+            Caution(
+                "faults-not-searched",
+                f"{unsearched} parts are more than the {MOST_FAULTED} whose single faults are "
+                "looked at: what an open or shorted part does is not told here.",
             )
         )
     return tuple(found)

@@ -13,6 +13,7 @@ from lowfold.core.box import Box, LoadRange, Supply, half_width
 from lowfold.core.cautions import Caution, cautions_for
 from lowfold.core.circuit import Circuit
 from lowfold.core.errors import DomainError
+from lowfold.core.faults import MOST_FAULTED, Fault, part_faults
 from lowfold.core.power import worst_power
 from lowfold.core.ratings import FULL_POWER_C, STRESS, ZERO_POWER_C, derated_watts, suggested_watts
 from lowfold.core.solve import Solution, solve
@@ -132,6 +133,7 @@ class Check:
     parts: tuple[PartCheck, ...]
     cautions: tuple[Caution, ...]
     verdict: Verdict | None
+    faults: tuple[Fault, ...] = ()
 
 
 def check_network(
@@ -146,6 +148,7 @@ def check_network(
     resistance: Demand | None = None,
     judge_resistance: bool = False,
     stress: float = STRESS,
+    with_faults: bool = False,
 ) -> Check:
     """Check `circuit` over the whole box of its parts, supply and loads.
 
@@ -159,6 +162,8 @@ def check_network(
         Compute the resistance between the supply's ends even without a demand on it.
     stress : float
         Share of the derated rating that may be used, above 0 to 1.
+    with_faults : bool
+        Also look at each part open and shorted.
 
     Raises
     ------
@@ -210,8 +215,18 @@ def check_network(
                 if p.rated_watts is not None and p.worst_watts > p.rated_watts
             ],
             starved=[box.load_name(k) for k in solution.held],
+            unsearched=len(circuit.branches) if with_faults else 0,
         ),
         verdict=worst(verdicts),
+        faults=part_faults(
+            circuit,
+            supply.volts,
+            supply.source_ohms,
+            box.nominal_loads,
+            [p.rated_watts for p in checked],
+        )
+        if with_faults and len(circuit.branches) <= MOST_FAULTED
+        else (),
     )
 
 

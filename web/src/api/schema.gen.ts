@@ -247,6 +247,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/network/yield": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Yields
+         * @description Draw parts and supply at random and tell how many networks keep their windows.
+         */
+        post: operations["yields_api_network_yield_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheet": {
         parameters: {
             query?: never;
@@ -601,6 +621,11 @@ export interface components {
             resistance: components["schemas"]["ResistanceCheckAnswer"] | null;
             /** Parts */
             parts: components["schemas"]["PartCheckAnswer"][];
+            /**
+             * Faults
+             * @description Each part open and shorted
+             */
+            faults: components["schemas"]["FaultAnswer"][];
             /** Cautions */
             cautions: components["schemas"]["CautionAnswer"][];
             /** @description The worst of all that was judged */
@@ -1154,6 +1179,33 @@ export interface components {
             entering: string[];
         };
         /**
+         * FaultAnswer
+         * @description One part failed, in the nominal circuit.
+         */
+        FaultAnswer: {
+            /** Ref */
+            ref: string;
+            /**
+             * Mode
+             * @enum {string}
+             */
+            mode: "open" | "short";
+            /**
+             * Outputs
+             * @description By output asked for; null where there is no telling
+             */
+            outputs: {
+                [key: string]: number | null;
+            };
+            /**
+             * Overloaded
+             * @description Parts above their derated rating
+             */
+            overloaded: string[];
+            /** Supply Shorted */
+            supply_shorted: boolean;
+        };
+        /**
          * FeedbackAsk
          * @description A regulator's output, set against its reference.
          * @example {
@@ -1494,6 +1546,13 @@ export interface components {
             /** Version */
             version: string;
         };
+        /** Histogram */
+        Histogram: {
+            /** Edges */
+            edges: number[];
+            /** Counts */
+            counts: number[];
+        };
         /**
          * JobAnswer
          * @description How a job is going; `result` once it is done.
@@ -1832,6 +1891,32 @@ export interface components {
              */
             allowed?: (number | string) | null;
         };
+        /** OutputScatter */
+        OutputScatter: {
+            /**
+             * Yield
+             * @description Share inside the window; null without one
+             */
+            yield: number | null;
+            /**
+             * Yield Low
+             * @description 95 % interval (Wilson)
+             */
+            yield_low: number | null;
+            /** Yield High */
+            yield_high: number | null;
+            /** Mean */
+            mean: number;
+            /** Stdev */
+            stdev: number;
+            histogram: components["schemas"]["Histogram"];
+            /** Percentiles */
+            percentiles: {
+                [key: string]: number;
+            };
+            /** At */
+            at: string;
+        };
         /** PartAnswer */
         PartAnswer: {
             /** Ref */
@@ -2111,6 +2196,30 @@ export interface components {
             high_shown: string;
             /** Window Shown */
             window_shown: string;
+        };
+        /** ScatterAnswer */
+        ScatterAnswer: {
+            /**
+             * Yield
+             * @description Share inside the window; null without one
+             */
+            yield: number | null;
+            /**
+             * Yield Low
+             * @description 95 % interval (Wilson)
+             */
+            yield_low: number | null;
+            /** Yield High */
+            yield_high: number | null;
+            /** Mean */
+            mean: number;
+            /** Stdev */
+            stdev: number;
+            histogram: components["schemas"]["Histogram"];
+            /** Percentiles */
+            percentiles: {
+                [key: string]: number;
+            };
         };
         /** SensitivityAnswer */
         SensitivityAnswer: {
@@ -2704,6 +2813,105 @@ export interface components {
             /** Y2 */
             y2: number;
         };
+        /** YieldAnswer */
+        YieldAnswer: {
+            /** Outputs */
+            outputs: components["schemas"]["OutputScatter"][];
+            resistance: components["schemas"]["ScatterAnswer"] | null;
+            /** Samples */
+            samples: number;
+        };
+        /**
+         * YieldAsk
+         * @description A check request, drawn at random; loads are nominal.
+         * @example {
+         *       "environment": {
+         *         "high_c": 60,
+         *         "low_c": -20
+         *       },
+         *       "loads": [
+         *         {
+         *           "at": "OUT",
+         *           "max_ohm": "220k",
+         *           "min_ohm": "180k",
+         *           "ohm": "200k"
+         *         }
+         *       ],
+         *       "network": "R1=360k + @OUT + R2=180k",
+         *       "outputs": [
+         *         {
+         *           "allowed": "5 %",
+         *           "at": "OUT",
+         *           "target_v": 3
+         *         }
+         *       ],
+         *       "parts": {
+         *         "default": {
+         *           "tolerance": "1 %",
+         *           "rating_w": "100 mW"
+         *         }
+         *       },
+         *       "supply": {
+         *         "tolerance": "3 %",
+         *         "v": 14.4
+         *       }
+         *     }
+         */
+        YieldAsk: {
+            /**
+             * Network
+             * @description The notation, or a netlist with one part a line
+             * @example R1=6k8 + @A + (R4=12k || (R2=1k + @B + R3=2k2))
+             */
+            network: string;
+            /** @description Needed for outputs; without it parts carry nothing */
+            supply?: components["schemas"]["SupplyAsk"] | null;
+            /** Loads */
+            loads?: components["schemas"]["LoadRangeAsk"][];
+            /**
+             * Switches
+             * @description By switch; open if not given
+             */
+            switches?: {
+                [key: string]: "open" | "closed";
+            };
+            /**
+             * Parts
+             * @description `default`, and single parts by designator
+             */
+            parts?: {
+                [key: string]: components["schemas"]["PartLimitsAsk"];
+            };
+            environment?: components["schemas"]["EnvironmentAsk"];
+            /** Outputs */
+            outputs?: components["schemas"]["OutputAsk"][];
+            resistance?: components["schemas"]["ResistanceDemandAsk"] | null;
+            /**
+             * Stress
+             * @description a fraction: a number in fraction (0.01 is 1 %), or text such as “1 %”
+             * @default 0.5
+             */
+            stress: number | string;
+            /**
+             * Samples
+             * @description Up to 2000000
+             * @default 100000
+             */
+            samples: number;
+            /**
+             * Distribution
+             * @description Over the half-width, or normal with the half-width = 3σ, truncated
+             * @default uniform
+             * @enum {string}
+             */
+            distribution: "uniform" | "normal";
+            /**
+             * Seed
+             * @description The same seed gives the same answer
+             * @default 0
+             */
+            seed: number;
+        };
     };
     responses: never;
     parameters: never;
@@ -3107,6 +3315,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CheckAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    yields_api_network_yield_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["YieldAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["YieldAnswer"];
                 };
             };
             /** @description Not understood */

@@ -1,0 +1,106 @@
+"""POST /api/network/yield."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter
+from pydantic import Field
+
+from lowfold.api.check import CheckAsk, read_question
+from lowfold.api.fields import Answer
+from lowfold.api.problems import responses
+from lowfold.core.box import Box, half_width
+from lowfold.core.errors import DomainError
+from lowfold.core.sampling import MOST_SAMPLES, Distribution, Scatter, sampled, scatter
+
+__all__ = ["router"]
+
+router = APIRouter(prefix="/api/network", tags=["network"])
+
+
+class YieldAsk(CheckAsk):
+    """A check request, drawn at random; loads are nominal."""
+
+    samples: Annotated[int, Field(ge=1, strict=True)] = Field(
+        100_000, description=f"Up to {MOST_SAMPLES}"
+    )
+    distribution: Distribution = Field(
+        "uniform", description="Over the half-width, or normal with the half-width = 3σ, truncated"
+    )
+    seed: Annotated[int, Field(ge=0, le=2**63 - 1, strict=True)] = Field(
+        0, description="The same seed gives the same answer"
+    )
+
+
+class Histogram(Answer):
+    edges: list[float]
+    counts: list[int]
+
+
+class ScatterAnswer(Answer):
+    inside: float | None = Field(
+        serialization_alias="yield", description="Share inside the window; null without one"
+    )
+    yield_low: float | None = Field(description="95 % interval (Wilson)")
+    yield_high: float | None
+    mean: float
+    stdev: float
+    histogram: Histogram
+    percentiles: dict[str, float]
+
+    @classmethod
+    def from_core(cls, found: Scatter, **more: object) -> ScatterAnswer:
+        return cls(
+            inside=found.inside,
+            yield_low=found.inside_low,
+            yield_high=found.inside_high,
+            mean=found.mean,
+            stdev=found.stdev,
+            histogram=Histogram(edges=list(found.edges), counts=list(found.counts)),
+            percentiles=found.percentiles,
+            **more,
+        )
+
+
+class OutputScatter(ScatterAnswer):
+    at: str
+
+
+class YieldAnswer(Answer):
+    outputs: list[OutputScatter]
+    resistance: ScatterAnswer | None
+    samples: int
+
+
+def _window(target: float | None, allowed: float | None) -> tuple[float, float] | None:
+    if target is None or allowed is None:
+        return None
+    half = abs(target) * allowed * (1 + 1e-12)
+    return target - half, target + half
+
+
+@router.post("/yield", responses=responses(422))
+def yields(ask: YieldAsk) -> YieldAnswer:
+    """Draw parts and supply at random and tell how many networks keep their windows."""
+    question = read_question(ask)
+    if not ask.outputs and ask.resistance is None:
+        msg = "nothing is asked for: give outputs, resistance, or both"
+        raise DomainError(msg, field="outputs")
+    limits = [question.single.get(b.ref, question.default) for b in question.circuit.branches]
+    largest = ask.environment.to_core().largest_dt
+    halves = tuple(half_width(p.tolerance, p.tcr_ppm, largest, p.drift) for p in limits)
+    box = Box(question.circuit, question.supply, tuple(question.loads), halves)
+    nodes: list[int | None] = [question.circuit.node(o.at, field="outputs") for o in ask.outputs]
+    if ask.resistance is not None:
+        nodes.append(None)
+    drawn = sampled(box, nodes, ask.samples, ask.distribution, ask.seed)
+    outputs = [
+        OutputScatter.from_core(scatter(values, _window(o.target_v, o.allowed)), at=o.at)
+        for values, o in zip(drawn, ask.outputs, strict=False)
+    ]
+    resistance = None
+    if ask.resistance is not None:
+        window = _window(ask.resistance.target_ohm, ask.resistance.allowed)
+        resistance = ScatterAnswer.from_core(scatter(drawn[-1], window))
+    return YieldAnswer(outputs=outputs, resistance=resistance, samples=ask.samples)

@@ -1,0 +1,237 @@
+"""How an output scatters when every part is drawn at random: Monte Carlo (JCGM 101:2008).
+
+Parts and supply are drawn over their half-widths, uniformly or normally (3σ = half-width, truncated
+there); loads are nominal. The circuit is reduced once, junction by junction (star–mesh), on whole
+columns of samples at a time.
+"""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from typing import Final, Literal
+
+import numpy as np
+import numpy.typing as npt
+
+from lowfold.core.box import Box
+from lowfold.core.circuit import GROUND, SUPPLY
+from lowfold.core.errors import DomainError, TooLargeError, TopologyError
+from lowfold.core.solve import node_gaps, nominal_values
+
+__all__ = ["MOST_SAMPLES", "Distribution", "Scatter", "sampled", "scatter", "wilson"]
+
+FloatArray = npt.NDArray[np.float64]
+Distribution = Literal["uniform", "normal"]
+
+MOST_SAMPLES: Final = 2_000_000
+AT_ONCE: Final = 65_536  #: samples in one column, so that columns stay in the processor's cache
+BINS: Final = 60
+PERCENTILES: Final = (0.1, 1.0, 5.0, 25.0, 50.0, 75.0, 95.0, 99.0, 99.9)
+#: Two-sided 95 % point of the normal distribution.
+Z95: Final = 1.959963984540054
+EMF = -1  #: the ideal end of a supply with resistance inside
+
+
+@dataclass(frozen=True, slots=True)
+class Scatter:
+    """What the samples say of one figure."""
+
+    inside: float | None  #: share inside the window; None without one
+    inside_low: float | None  #: 95 % interval of it (Wilson)
+    inside_high: float | None
+    mean: float
+    stdev: float
+    edges: tuple[float, ...]
+    counts: tuple[int, ...]
+    percentiles: dict[str, float]
+
+
+def wilson(hits: int, samples: int) -> tuple[float, float]:
+    """Return the 95 % interval of a share (E. B. Wilson, J. Am. Stat. Assoc. 22, 1927)."""
+    share, z2 = hits / samples, Z95**2
+    middle = (share + z2 / (2 * samples)) / (1 + z2 / samples)
+    half = (
+        Z95 / (1 + z2 / samples)
+        * math.sqrt(share * (1 - share) / samples + z2 / (4 * samples**2))
+    )  # fmt: skip
+    return max(middle - half, 0.0), min(middle + half, 1.0)
+
+
+def scatter(values: FloatArray, window: tuple[float, float] | None) -> Scatter:
+    """Sum up samples, against a window where there is one."""
+    inside = low = high = None
+    if window is not None:
+        hits = int(((values >= window[0]) & (values <= window[1])).sum())
+        inside = hits / len(values)
+        low, high = wilson(hits, len(values))
+    counts, edges = np.histogram(values, bins=BINS)
+    ranks = np.percentile(values, PERCENTILES)
+    return Scatter(
+        inside,
+        low,
+        high,
+        float(values.mean()),
+        float(values.std(ddof=1)) if len(values) > 1 else 0.0,
+        tuple(edges.tolist()),
+        tuple(counts.tolist()),
+        {f"{p:g}": float(r) for p, r in zip(PERCENTILES, ranks, strict=True)},
+    )
+
+
+def sampled(
+    box: Box, nodes: list[int | None], samples: int, distribution: Distribution, seed: int
+) -> list[FloatArray]:
+    """Return samples of each asked figure, (samples,) each: a node's V, or the total Ω for None.
+
+    The same seed gives the same samples.
+
+    Raises
+    ------
+    TooLargeError, DomainError, TopologyError
+        For too many samples, none, or a figure that nothing conducts to.
+    """
+    if samples > MOST_SAMPLES:
+        msg = f"{samples} samples are more than the {MOST_SAMPLES} drawn at most"
+        raise TooLargeError(msg, field="samples")
+    if samples < 1:
+        msg = "at least one sample is drawn"
+        raise DomainError(msg, field="samples")
+    rng = np.random.default_rng(seed)
+    found = [np.empty(samples) for _ in nodes]
+    for start in range(0, samples, AT_ONCE):
+        size = min(AT_ONCE, samples - start)
+        draw = _Draw(box, rng, size, distribution)
+        for column, node in zip(found, nodes, strict=True):
+            column[start : start + size] = draw.total() if node is None else draw.volts(node)
+    return found
+
+
+class _Draw:
+    """One batch of drawn circuits."""
+
+    def __init__(
+        self, box: Box, rng: np.random.Generator, size: int, distribution: Distribution
+    ) -> None:
+        self.box, self.size = box, size
+        self.siemens: list[FloatArray | float] = []
+        for branch, half in zip(box.circuit.branches, box.half_widths, strict=True):
+            if half:
+                self.siemens.append(1 / (branch.ohms * (1 + half * _unit(rng, size, distribution))))
+            else:
+                self.siemens.append(1 / branch.ohms)
+        supply, spread = box.supply.volts, box.supply.tolerance
+        moved = 1 + spread * _unit(rng, size, distribution) if spread else 1.0
+        self.emf: FloatArray | float = supply * moved
+
+    def total(self) -> FloatArray:
+        """Return the resistance between the supply's ends, resistive loads connected, Ω."""
+        mesh = _Mesh(self._ties(inner=False))
+        mesh.reduce_to({SUPPLY, GROUND})
+        siemens = mesh.tie(SUPPLY, GROUND)
+        if siemens is None:
+            msg = "nothing conducts between the supply's ends, so there is no resistance to judge"
+            raise TopologyError(msg, field="resistance")
+        return np.broadcast_to(1 / siemens, (self.size,))
+
+    def volts(self, node: int) -> FloatArray:
+        """Return the voltage of a node, V; where a current load starves, by the general solver."""
+        found = self._linear(node)
+        fed = {x.at for x in self.box.nominal_loads if x.amps}
+        starved = np.zeros(self.size, dtype=np.bool_)
+        for at in fed:
+            starved |= (found if at == node else self._linear(at)) < 0
+        if starved.any():
+            found = found.copy()
+            found[starved] = self._clipped(node, np.flatnonzero(starved))
+        return found
+
+    def _linear(self, node: int) -> FloatArray:
+        top = EMF if self.box.supply.source_ohms else SUPPLY
+        if node in (GROUND, top):
+            return np.broadcast_to(np.asarray(0.0 if node == GROUND else self.emf), (self.size,))
+        mesh = _Mesh(self._ties(inner=True))
+        for load in self.box.nominal_loads:
+            if load.amps:
+                mesh.entering[load.at] = mesh.entering.get(load.at, 0.0) - load.amps
+        mesh.reduce_to({top, GROUND, node})
+        up, down = mesh.tie(node, top), mesh.tie(node, GROUND)
+        if up is None and down is None:
+            msg = "nothing connects this junction to the supply, so it has no voltage"
+            raise TopologyError(msg, field="outputs")
+        up, down = (0.0 if up is None else up), (0.0 if down is None else down)
+        volts = (self.emf * up + mesh.entering.get(node, 0.0)) / (up + down)
+        return np.broadcast_to(np.asarray(volts), (self.size,))
+
+    def _ties(self, *, inner: bool) -> Iterator[tuple[int, int, FloatArray | float]]:
+        for branch, siemens in zip(self.box.circuit.branches, self.siemens, strict=True):
+            yield branch.a, branch.b, siemens
+        for load in self.box.nominal_loads:
+            if load.ohms is not None:
+                yield load.at, GROUND, 1 / load.ohms
+        if inner and self.box.supply.source_ohms:
+            yield EMF, SUPPLY, 1 / self.box.supply.source_ohms
+
+    def _clipped(self, node: int, rows: npt.NDArray[np.intp]) -> FloatArray:
+        supply, loads = self.box.supply, self.box.nominal_loads
+        nominal = nominal_values(self.box.circuit, supply.volts, supply.source_ohms, loads)
+        columns = [np.broadcast_to(s, (self.size,))[rows] for s in self.siemens]
+        values = replace(
+            nominal,
+            siemens=np.stack(columns, axis=1),
+            supply_v=np.broadcast_to(self.emf, (self.size,))[rows].copy(),
+            load_siemens=np.repeat(nominal.load_siemens, len(rows), axis=0),
+            load_amps=np.repeat(nominal.load_amps, len(rows), axis=0),
+        )
+        volts: FloatArray = node_gaps(self.box.circuit, values, loads)[0][:, node, GROUND]
+        return volts
+
+
+def _unit(rng: np.random.Generator, size: int, distribution: Distribution) -> FloatArray:
+    """Draw from −1 to 1: uniformly, or normally with σ = 1/3, drawn again where beyond."""
+    if distribution == "uniform":
+        return rng.uniform(-1.0, 1.0, size)
+    drawn = rng.standard_normal(size) / 3
+    beyond = np.flatnonzero(np.abs(drawn) > 1)
+    while len(beyond):
+        drawn[beyond] = rng.standard_normal(len(beyond)) / 3
+        beyond = beyond[np.abs(drawn[beyond]) > 1]
+    return drawn
+
+
+class _Mesh:
+    """Conductances between junctions and currents into them, columns of samples each."""
+
+    def __init__(self, ties: Iterator[tuple[int, int, FloatArray | float]]) -> None:
+        self.ties: dict[int, dict[int, FloatArray | float]] = {}
+        self.entering: dict[int, FloatArray | float] = {}
+        for a, b, siemens in ties:
+            if a != b:
+                self._add(a, b, siemens)
+
+    def _add(self, a: int, b: int, siemens: FloatArray | float) -> None:
+        for one, two in ((a, b), (b, a)):
+            row = self.ties.setdefault(one, {})
+            row[two] = row[two] + siemens if two in row else siemens
+
+    def tie(self, a: int, b: int) -> FloatArray | float | None:
+        return self.ties.get(a, {}).get(b)
+
+    def reduce_to(self, kept: set[int]) -> None:
+        """Take out every junction but those kept, the one with fewest ties first (star–mesh)."""
+        while inner := [n for n in self.ties if n not in kept]:
+            node = min(inner, key=lambda n: len(self.ties[n]))
+            row = self.ties.pop(node)
+            for other in row:
+                del self.ties[other][node]
+            if not row:
+                continue
+            total = sum(row.values())
+            for (a, one), (b, two) in itertools.combinations(row.items(), 2):
+                self._add(a, b, one * two / total)
+            amps = self.entering.pop(node, None)
+            if amps is not None:
+                for other, siemens in row.items():
+                    self.entering[other] = self.entering.get(other, 0.0) + amps * siemens / total

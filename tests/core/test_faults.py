@@ -1,0 +1,102 @@
+"""Single faults against the same network written with the part gone or replaced by wire."""
+
+import random
+
+import pytest
+
+from lowfold.core.box import Supply
+from lowfold.core.check import PartLimits, check_network
+from lowfold.core.circuit import Circuit, build_circuit
+from lowfold.core.faults import MOST_FAULTED, Fault, part_faults
+from lowfold.core.notation import read_text
+from lowfold.core.solve import Load, solve
+
+
+def circuit_of(text: str) -> Circuit:
+    return build_circuit(read_text(text))
+
+
+def one(faults: tuple[Fault, ...], ref: str, mode: str) -> Fault:
+    return next(f for f in faults if (f.ref, f.mode) == (ref, mode))
+
+
+def test_a_divider_whose_legs_fail() -> None:
+    # Common practice: a lower leg that opens puts the whole supply on what it feeds
+    circuit = circuit_of("R1=10k + @OUT + R2=4k7")
+    out = circuit.node("OUT")
+    faults = part_faults(circuit, 12.0)
+    assert one(faults, "R2", "open").voltages[out] == pytest.approx(12.0)
+    assert one(faults, "R2", "short").voltages[out] == pytest.approx(0.0)
+    assert one(faults, "R1", "open").voltages[out] == pytest.approx(0.0)
+    assert one(faults, "R1", "short").voltages[out] == pytest.approx(12.0)
+    assert not any(f.supply_shorted for f in faults)
+
+
+def test_what_is_left_may_burn() -> None:
+    # By hand: 12 V over 10 kΩ alone is 14.4 mW, over 4.7 kΩ alone 30.6 mW
+    circuit = circuit_of("R1=10k + @OUT + R2=4k7")
+    faults = part_faults(circuit, 12.0, 0.0, (), [0.020, 0.020])
+    assert one(faults, "R1", "short").overloaded == ("R2",)
+    assert one(faults, "R2", "short").overloaded == ()
+    assert one(faults, "R1", "open").overloaded == ()
+
+
+def test_a_short_across_the_supply() -> None:
+    circuit = circuit_of("R1=100 || (R2=1k + @A + R3=1k)")
+    shorted = one(part_faults(circuit, 5.0), "R1", "short")
+    assert shorted.supply_shorted
+    assert shorted.voltages[circuit.node("A")] is None
+    weak = one(part_faults(circuit, 5.0, 10.0), "R1", "short")
+    assert (weak.supply_shorted, weak.voltages[circuit.node("A")]) == (True, 0.0)
+
+
+def test_a_junction_left_hanging_on_a_current_load_is_held_at_0_v() -> None:
+    circuit = circuit_of("R1=1k + @A + R2=1k")
+    at = circuit.node("A")
+    faults = part_faults(circuit_of("R1 in A 1000\nR2 in 0 1000"), 5.0, 0.0, [Load(2, amps=1e-3)])
+    assert one(faults, "R1", "open").voltages[2] == 0.0
+    opened = one(part_faults(circuit, 5.0, 0.0, [Load(at, amps=1e-3)]), "R2", "open")
+    assert opened.voltages[at] == pytest.approx(4.0)  # by hand: 5 V − 1 mA · 1 kΩ
+    floating = one(part_faults(circuit_of("R1 in A 5\nR2 A B 5\nR3 in 0 5"), 5.0), "R1", "open")
+    assert floating.voltages[2] is None
+
+
+@pytest.mark.parametrize("seed", range(15))
+def test_faults_are_what_the_changed_network_solves_to(seed: int) -> None:
+    rng = random.Random(seed)
+    nodes = ["in", "0", "a", "b", "c"]
+    pairs = [(nodes[i], nodes[rng.randrange(i)]) for i in range(1, 5)]
+    pairs += [tuple(rng.sample(nodes, 2)) for _ in range(4)]  # type: ignore[misc]
+    lines = [f"R{i} {a} {b} {rng.choice([10, 47, 330])}" for i, (a, b) in enumerate(pairs, 1)]
+    circuit = circuit_of("\n".join(lines))
+    loads = [Load(circuit.node("a"), ohms=100.0)]
+    for fault in part_faults(circuit, 9.0, 3.0, loads):
+        ref, a, b, _ = next(x.split() for x in lines if x.split()[0] == fault.ref)
+        rest = [x for x in lines if x.split()[0] != ref]
+        if fault.mode == "short":
+            if {a, b} == {"in", "0"}:
+                assert fault.supply_shorted
+                continue
+            rest.append(f"{ref} {a} {b} 0.000001")  # as near to wire as a part may be
+        leaks = [f"Rx{n} {n} 0 1000000000" for n in ("in", "a", "b", "c")]  # so that each is there
+        changed = circuit_of("\n".join([*rest, *leaks]))
+        expected = solve(changed, 9.0, 3.0, [Load(changed.node("a"), ohms=100.0)])
+        for name in "abc":
+            found = fault.voltages[circuit.node(name)]
+            if found is not None and name in changed.names:
+                assert found == pytest.approx(expected.voltages[changed.node(name)], abs=1e-4)
+
+
+def test_a_check_tells_the_faults_or_says_that_it_does_not() -> None:
+    circuit = circuit_of("R1=1k + R2=1k")
+    limits = PartLimits(rated_watts=0.02)
+    found = check_network(circuit, Supply(5.0), default=limits, with_faults=True)
+    assert {(f.ref, f.mode) for f in found.faults} == {
+        ("R1", "open"), ("R1", "short"), ("R2", "open"), ("R2", "short"),
+    }  # fmt: skip
+    assert one(found.faults, "R1", "short").overloaded == ("R2",)  # by hand: 25 mW of 20 mW
+    assert check_network(circuit, Supply(5.0)).faults == ()
+    many = circuit_of(" + ".join(["1k"] * (MOST_FAULTED + 1)))
+    long = check_network(many, Supply(5.0), with_faults=True)
+    assert long.faults == ()
+    assert [c.code for c in long.cautions] == ["faults-not-searched"]
