@@ -24,11 +24,13 @@ from lowfold.core.ladder_search import search_ladder
 from lowfold.core.notation import read_network
 from lowfold.core.preferred import series_values
 from lowfold.core.resistance_search import ResistanceNeed, search_resistance
+from lowfold.core.sampling import sampled
 from lowfold.core.solve import solve
 from lowfold.core.spread import output_spread
 from lowfold.core.tradeoff import unbeaten_dividers
 
 SERIES = ("E24", "E96", "E192")
+SAMPLES = 1_000_000
 TARGET_OHMS, TARGET_VOLTS, SUPPLY_VOLTS = 4321.0, 3.0, 14.4
 
 
@@ -170,6 +172,19 @@ def main() -> None:
         lambda: output_spread(box, node),
         lambda: [solve(circuit, 9.0) for _ in range(32)],
     )
+    two = build_circuit(read_network("10k + @OUT + 4k7"))
+    drawn = Box(two, Supply(12.0, 0.05), (), (0.01,) * 2)
+    compare(
+        "a million samples of a divider",
+        lambda: sampled(drawn, [two.node("OUT")], SAMPLES, "uniform", 1),
+        drawing_alone,
+    )
+
+
+def drawing_alone() -> object:
+    """Draw the random numbers of a million samples of two parts and a supply."""
+    rng = np.random.default_rng(1)
+    return [rng.uniform(-1.0, 1.0, SAMPLES) for _ in range(3)]
 
 
 def fresh(pool: Pool) -> None:

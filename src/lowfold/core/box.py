@@ -141,10 +141,13 @@ class Corners:
     values: Values
     high: npt.NDArray[np.bool_]  #: (m, variables): which end each variable stands at
     variables: tuple[str, ...]  #: supply, loads by name, then one per merged part: its members
+    place: Mapping[int, int]  #: of the nodes that survive, in the reduced circuit
 
     def gap(self, a: int, b: int, loads: Sequence[Load]) -> FloatArray:
         """Return by how much node `a` is above node `b` at every corner, (m,) in V."""
         sets = len(self.high)
+        a, b = self.place[a], self.place[b]
+        hung = [replace(load, at=self.place[load.at]) for load in loads]
         step = max(1, MOST_CELLS // self.circuit.nodes**2)
         found = np.empty(sets)
         for start in range(0, sets, step):
@@ -156,7 +159,7 @@ class Corners:
                 load_siemens=self.values.load_siemens[some],
                 load_amps=self.values.load_amps[some],
             )
-            found[some] = node_gaps(self.circuit, values, loads)[0][:, a, b]
+            found[some] = node_gaps(self.circuit, values, hung)[0][:, a, b]
         return found
 
 
@@ -209,7 +212,12 @@ def corners(box: Box, keep: Sequence[int], apart: Sequence[int] = ()) -> Corners
         ohms[:, i] = np.where(high[:, column], merged[i].high, merged[i].low)
         names.append(" ".join(box.circuit.branches[k].ref for k in sorted(merged[i].members)))
         column += 1
-    reduced = Circuit(tuple(m.branch() for m in merged), box.circuit.nodes, {})
+    inside = {n for m in merged for n in (m.a, m.b)} - kept
+    order = [GROUND, SUPPLY, *sorted(kept - {GROUND, SUPPLY}), *sorted(inside)]
+    place = {node: k for k, node in enumerate(order)}
+    reduced = Circuit(
+        tuple(replace(m.branch(), a=place[m.a], b=place[m.b]) for m in merged), len(order), {}
+    )
     values = Values(
         siemens=1 / ohms if merged else np.zeros((sets, 0)),
         supply_v=supply_v,
@@ -217,7 +225,7 @@ def corners(box: Box, keep: Sequence[int], apart: Sequence[int] = ()) -> Corners
         load_amps=load_amps.reshape(sets, len(box.loads)),
         source_ohms=box.supply.source_ohms,
     )
-    return Corners(reduced, merged, values, high, tuple(names))
+    return Corners(reduced, merged, values, high, tuple(names), place)
 
 
 def corner_ends(found: Corners, row: int) -> Mapping[str, str]:

@@ -8,7 +8,6 @@ all-high: one variable instead of many, and nothing lost.
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Collection
 from dataclasses import dataclass
 
@@ -85,39 +84,53 @@ def condense(
         Merged(b.a, b.b, lo, b.ohms, hi, (i,))
         for i, (b, lo, hi) in enumerate(zip(circuit.branches, low, high, strict=True))
     ]
+    fixed = frozenset(apart)
     while True:
-        merged = _merge_once(edges, keep, frozenset(apart))
-        if merged is None:
-            return tuple(edges)
+        merged = _merge_series(_merge_parallel(edges, fixed), keep, fixed)
+        if len(merged) == len(edges):
+            return tuple(merged)
         edges = merged
 
 
-def _merge_once(
-    edges: list[Merged], keep: Collection[int], apart: frozenset[int]
-) -> list[Merged] | None:
-    def free(edge: Merged) -> bool:
-        return apart.isdisjoint(edge.members)
+def _free(edge: Merged, apart: frozenset[int]) -> bool:
+    return apart.isdisjoint(edge.members)
 
+
+def _merge_parallel(edges: list[Merged], apart: frozenset[int]) -> list[Merged]:
+    """Merge all that share both ends, and leave out what has both ends on one node."""
+    kept: list[Merged] = []
+    place: dict[tuple[int, int], int] = {}
     for edge in edges:
-        if edge.a == edge.b and free(edge):
-            return [e for e in edges if e is not edge]
-    seen: dict[tuple[int, int], Merged] = {}
-    for edge in filter(free, edges):
-        ends = (min(edge.a, edge.b), max(edge.a, edge.b))
-        twin = seen.setdefault(ends, edge)
-        if twin is not edge:
-            return [*(e for e in edges if e is not edge and e is not twin), _parallel(twin, edge)]
-    degrees = Counter(node for e in edges for node in (e.a, e.b))
-    for node, degree in degrees.items():
-        if node in keep or degree > 2:
+        if not _free(edge, apart):
+            kept.append(edge)
+        elif edge.a != edge.b:
+            ends = (min(edge.a, edge.b), max(edge.a, edge.b))
+            if ends in place:
+                kept[place[ends]] = _parallel(kept[place[ends]], edge)
+            else:
+                place[ends] = len(kept)
+                kept.append(edge)
+    return kept
+
+
+def _merge_series(
+    edges: list[Merged], keep: Collection[int], apart: frozenset[int]
+) -> list[Merged]:
+    """Merge pairs that meet at a node of their own, each edge at most once, and drop dead ends."""
+    touching: dict[int, list[int]] = {}
+    for k, edge in enumerate(edges):
+        for node in (edge.a, edge.b):
+            touching.setdefault(node, []).append(k)
+    gone: set[int] = set()
+    made: list[Merged] = []
+    for node, places in touching.items():
+        if node in keep or len(places) > 2 or not gone.isdisjoint(places):
             continue
-        touching = [e for e in edges if node in (e.a, e.b)]
-        if not all(free(e) for e in touching):
+        if not all(_free(edges[k], apart) for k in places):
             continue
-        rest = [e for e in edges if node not in (e.a, e.b)]
-        if degree == 1:
-            return rest
-        one, two = touching
-        far = [e.b if e.a == node else e.a for e in (one, two)]
-        return [*rest, _series(one, two, far[0], far[1])]
-    return None
+        gone.update(places)
+        if len(places) == 2:
+            one, two = (edges[k] for k in places)
+            far = [e.b if e.a == node else e.a for e in (one, two)]
+            made.append(_series(one, two, far[0], far[1]))
+    return [e for k, e in enumerate(edges) if k not in gone] + made

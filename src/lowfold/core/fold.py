@@ -146,13 +146,17 @@ def _connected(edges: Sequence[Edge], start: int, without: int | None) -> set[in
 
 def _distances(edges: Sequence[Edge], start: int) -> dict[int, int]:
     """Return how many parts away from `start` each junction is, not passing through 0 V."""
+    ways: dict[int, list[int]] = {}
+    for e in edges:
+        ways.setdefault(e.a, []).append(e.b)
+        ways.setdefault(e.b, []).append(e.a)
     found, waiting = {start: 0}, deque([start])
     while waiting:
-        node = waiting.popleft()
-        for e in edges:
-            if node in (e.a, e.b) and node != GROUND and e.far(node) not in found:
-                found[e.far(node)] = found[node] + 1
-                waiting.append(e.far(node))
+        here = waiting.popleft()
+        for node in ways.get(here, ()) if here != GROUND else ():
+            if node not in found:
+                found[node] = found[here] + 1
+                waiting.append(node)
     return found
 
 
@@ -185,9 +189,11 @@ def _parallel_steps(edges: Sequence[Edge], depth: dict[int, int]) -> Iterator[_S
 
 
 def _series_steps(inner: dict[int, list[Edge]], depth: dict[int, int]) -> Iterator[_Step]:
+    seen: set[int] = set()
     for node, two in inner.items():
-        if len(two) == 2 and two[0].far(node) != two[1].far(node):
+        if len(two) == 2 and node not in seen and two[0].far(node) != two[1].far(node):
             string, ends = _string(node, inner)
+            seen.update(n for e in string for n in (e.a, e.b) if n not in ends)
             yield (min(depth[n] for n in ends), 0), ("series", string, node)
 
 
@@ -244,33 +250,48 @@ def series_parallel(edges: Sequence[Edge], titles: dict[int, str]) -> Element | 
 
     Junctions called n1, n2 … were not named by anyone and get no tap.
     """
-    parts: list[tuple[int, int, Element]] = [(e.a, e.b, Part(e.ohms, e.ref)) for e in edges]
+    parts: list[_Piece] = [(e.a, e.b, Part(e.ohms, e.ref)) for e in edges]
     while len(parts) > 1:
-        pairs: dict[tuple[int, int], list[tuple[int, int, Element]]] = {}
-        for p in parts:
-            pairs.setdefault((min(p[:2]), max(p[:2])), []).append(p)
-        merged = [
-            same[0]
-            if len(same) == 1
-            else (ends[0], ends[1], group([_from(ends[0], p) for p in same]))
-            for ends, same in pairs.items()
-        ]
-        degree = Counter(n for p in merged for n in p[:2])
-        node = next((n for n, d in degree.items() if d == 2 and n not in (SUPPLY, GROUND)), None)
-        if node is None:
-            if len(merged) == len(parts):
-                return None
-            parts = merged
+        merged = _strung(_grouped(parts), titles)
+        if len(merged) == len(parts):
+            return None
+        parts = merged
+    return _from(SUPPLY, parts[0]) if parts else None
+
+
+#: A piece of a tree between two junctions, as met from the first.
+_Piece = tuple[int, int, Element]
+
+
+def _grouped(parts: Sequence[_Piece]) -> list[_Piece]:
+    """Put all pieces with both ends in common in parallel."""
+    pairs: dict[tuple[int, int], list[_Piece]] = {}
+    for p in parts:
+        pairs.setdefault((min(p[:2]), max(p[:2])), []).append(p)
+    return [
+        same[0] if len(same) == 1 else (ends[0], ends[1], group([_from(ends[0], p) for p in same]))
+        for ends, same in pairs.items()
+    ]
+
+
+def _strung(parts: Sequence[_Piece], titles: dict[int, str]) -> list[_Piece]:
+    """Put pieces that meet at a junction of their own in series, each at most once."""
+    touching: dict[int, list[int]] = {}
+    for k, p in enumerate(parts):
+        for node in p[:2]:
+            touching.setdefault(node, []).append(k)
+    gone: set[int] = set()
+    made: list[_Piece] = []
+    for node, places in touching.items():
+        if node in (SUPPLY, GROUND) or len(places) != 2 or not gone.isdisjoint(places):
             continue
-        one, two = (p for p in merged if node in p[:2])
+        gone.update(places)
+        one, two = (parts[k] for k in places)
         a, b = (p[1] if p[0] == node else p[0] for p in (one, two))
         named = titles[node][0] != "n" or not titles[node][1:].isdigit()
         tap: list[Element | Tap] = [Tap(titles[node])] if named and titles[node].isalnum() else []
-        string = chain([_from(a, one), *tap, _from(node, two)])
-        parts = [*(p for p in merged if p is not one and p is not two), (a, b, string)]
-    if not parts:
-        return None
-    return _from(SUPPLY, parts[0])
+        made.append((a, b, chain([_from(a, one), *tap, _from(node, two)])))
+    return [p for k, p in enumerate(parts) if k not in gone] + made
 
 
 def _from(node: int, part: tuple[int, int, Element]) -> Element:

@@ -99,6 +99,7 @@ class Found:
     """What a search brought: networks in the preferred order."""
 
     networks: tuple[Element, ...]
+    errors: tuple[float, ...]  #: of each network, nominal, the worst where there are several
     searched: int
     what: str  #: what was searched: pairs, combinations, ladders
     advice: str = ""  #: when one more part is worth it

@@ -133,6 +133,7 @@ def _search(brief: DividerBrief, preference: Preference, pool: Pool, limit: int)
     found = search_divider(need)
     return Found(
         networks=tuple(d.network for d in found.candidates),
+        errors=tuple(d.error for d in found.candidates),
         searched=found.searched,
         what="pairs",
         reason=found.reason,

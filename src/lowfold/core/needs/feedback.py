@@ -114,6 +114,7 @@ def _search(brief: FeedbackBrief, preference: Preference, pool: Pool, limit: int
     )
     return Found(
         networks=tuple(c.network for c in found.candidates),
+        errors=tuple(c.error for c in found.candidates),
         searched=found.searched,
         what="pairs",
         reason=found.reason,

@@ -139,6 +139,7 @@ def _search(brief: LadderBrief, _preference: Preference, pool: Pool, limit: int)
     )
     return Found(
         networks=tuple(c.network for c in found.candidates),
+        errors=tuple(c.worst_error for c in found.candidates),
         searched=found.searched,
         what="ladders",
         advice="" if found.exact else found.method,

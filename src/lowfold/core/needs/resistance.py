@@ -131,7 +131,7 @@ def _search(brief: ResistanceBrief, preference: Preference, pool: Pool, limit: i
         fixed_ohms=brief.in_place_ohms,
     )
     found = search_resistance(need)
-    networks = [c.network for c in found.candidates]
+    listed = [(c.network, c.error) for c in found.candidates]
     advice = _advice(found.frontier, brief.parts.tolerance)
     if need.drive is not None and brief.in_place_ohms is None:
         arrays = search_arrays(
@@ -142,17 +142,18 @@ def _search(brief: ResistanceBrief, preference: Preference, pool: Pool, limit: i
             within=brief.within,
             limit=ARRAYS_LISTED,
         )
-        inside = [c.network for c in found.candidates if abs(c.error) <= brief.within]
+        inside = [(network, error) for network, error in listed if abs(error) <= brief.within]
         if arrays:
-            networks = inside[: limit - len(arrays)] + [a.network for a in arrays]
+            listed = inside[: limit - len(arrays)] + [(a.network, a.error) for a in arrays]
         if arrays and not inside:
             advice = f"too hot for {brief.max_parts}: arrays of equal parts share the power"
     return Found(
-        networks=tuple(number_parts(n) for n in networks[:limit]),
+        networks=tuple(number_parts(network) for network, _ in listed[:limit]),
+        errors=tuple(error for _, error in listed[:limit]),
         searched=found.searched,
         what="combinations",
         advice=advice,
-        reason=found.reason if not networks else None,
+        reason=found.reason if not listed else None,
     )
 
 

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from typing import Final
 
-from lowfold.core.needs.kinds import KINDS, Brief, kind_of, weigh
+from lowfold.core.needs.kinds import KINDS, Brief, kind_of
 from lowfold.core.needs.parts import DrawerLine
+from lowfold.core.network import Part, parts_of, write_network
 from lowfold.core.sharing import Option
 
 __all__ = ["MOST_OPTIONS", "options_of"]
@@ -25,9 +26,9 @@ def options_of(brief: Brief, drawer: tuple[DrawerLine, ...]) -> tuple[list[Optio
     prefer = "fewest" if "fewest" in spec.preferences else KINDS["divider"].preferences[0]
     found = spec.search(brief, prefer, brief.parts.pool(drawer), MOST_OPTIONS)
     options = []
-    for network in found.networks:
-        choice = weigh.__wrapped__(brief, network)
-        share = max(abs(m.error) for m in choice.marks) / brief.within
+    for network, error in zip(found.networks, found.errors, strict=True):
+        share = abs(error) / brief.within
         if share <= 1:
-            options.append(Option(choice.notation, frozenset(choice.values), share))
+            values = frozenset(p.ohms for p in parts_of(network) if isinstance(p, Part))
+            options.append(Option(write_network(network), values, share))
     return options, len(options) < len(found.networks) or len(found.networks) < MOST_OPTIONS
