@@ -32,6 +32,7 @@ ENDPOINTS: dict[str, dict[str, object]] = {
     "/api/network/unknown": {"network": "1k + ?", "total_ohm": 3000},
     "/api/reference/ohm": {"v": 5, "ohm": "1k"},
     "/api/sheet": {"kind": "divider", "brief": {}},
+    "/api/sheet/opened": {"kind": "divider", "choice": "10k + @OUT + 20k"},
     "/api/sheet/trades": {"kind": "divider", "brief": {}},
     "/api/drawer/lines": {"ohm": "4k7", "count": 3},
     "/api/designs": {"name": "x", "kind": "divider", "brief": {}},

@@ -21,6 +21,8 @@ export type DesignChange = Schemas["DesignChange"];
 export type DrawingAnswer = Schemas["DrawingAnswer"];
 export type Figure = Schemas["Figure"];
 export type GateAnswer = Schemas["GateAnswer"];
+export type OpenedAnswer = Schemas["OpenedAnswer"];
+export type ScatterPicture = Schemas["ScatterPicture"];
 export type Problem = Schemas["Problem"];
 export type ScaleAnswer = Schemas["ScaleAnswer"];
 export type SheetAnswer = Schemas["SheetAnswer"];
@@ -95,6 +97,9 @@ export const changeDesign = (
 
 export const removeDesign = (id: number): Promise<Outcome<unknown>> =>
   settle(server.DELETE("/api/designs/{design_id}", { params: { path: { design_id: id } } }));
+
+export const askOpened = (body: Schemas["OpenedAsk"]): Promise<Outcome<OpenedAnswer>> =>
+  settle(server.POST("/api/sheet/opened", { body }));
 
 export const askTrades = (body: Schemas["TradesAsk"]): Promise<Outcome<TradesAnswer>> =>
   settle(server.POST("/api/sheet/trades", { body }));

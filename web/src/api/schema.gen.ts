@@ -307,6 +307,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sheet/opened": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Opened
+         * @description Look into one choice: scatter, contributions, every part's power, and single faults.
+         */
+        post: operations["opened_api_sheet_opened_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/shared": {
         parameters: {
             query?: never;
@@ -794,6 +814,20 @@ export interface components {
              */
             listed: boolean;
         };
+        /** ContributionLine */
+        ContributionLine: {
+            /** At */
+            at: string;
+            /** Name */
+            name: string;
+            /**
+             * Share
+             * @description Of the accepted deviation, signed, first order
+             */
+            share: number;
+            /** Words */
+            words: string;
+        };
         /**
          * Design
          * @description A design as kept.
@@ -1202,6 +1236,19 @@ export interface components {
              * @description Parts above their derated rating
              */
             overloaded: string[];
+            /** Supply Shorted */
+            supply_shorted: boolean;
+        };
+        /** FaultLine */
+        FaultLine: {
+            /** Words */
+            words: string;
+            /** Outputs */
+            outputs: {
+                [key: string]: components["schemas"]["Figure"] | null;
+            };
+            /** Hot */
+            hot: string[];
             /** Supply Shorted */
             supply_shorted: boolean;
         };
@@ -1848,6 +1895,39 @@ export interface components {
              */
             v: number | string;
         };
+        /** OpenedAnswer */
+        OpenedAnswer: {
+            /** Scatters */
+            scatters: components["schemas"]["ScatterPicture"][];
+            /** Contributions */
+            contributions: components["schemas"]["ContributionLine"][];
+            /** Parts */
+            parts: components["schemas"]["PartLine"][];
+            /** Faults */
+            faults: components["schemas"]["FaultLine"][];
+            /**
+             * Derating
+             * @description What the rating is at the hottest ambient
+             */
+            derating: string;
+        };
+        /**
+         * OpenedAsk
+         * @description A brief as typed and one of its choices.
+         */
+        OpenedAsk: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "resistance" | "divider" | "feedback" | "ladder";
+            /** Brief */
+            brief?: {
+                [key: string]: components["schemas"]["JsonValue"];
+            };
+            /** Choice */
+            choice: string;
+        };
         /** OutputAnswer */
         OutputAnswer: {
             /** At */
@@ -1989,6 +2069,17 @@ export interface components {
              * @description Default 155 °C
              */
             zero_power_c?: (number | string) | null;
+        };
+        /** PartLine */
+        PartLine: {
+            /** Ref */
+            ref: string;
+            worst: components["schemas"]["Figure"] | null;
+            allowed: components["schemas"]["Figure"] | null;
+            /** Used */
+            used: number | null;
+            /** Words */
+            words: string;
         };
         /** PlacedAnswer */
         PlacedAnswer: {
@@ -2220,6 +2311,26 @@ export interface components {
             percentiles: {
                 [key: string]: number;
             };
+        };
+        /**
+         * ScatterPicture
+         * @description How often which deviation comes, as fractions of the target.
+         */
+        ScatterPicture: {
+            /** Name */
+            name: string;
+            /** Edges */
+            edges: number[];
+            /** Counts */
+            counts: number[];
+            /** Lowest */
+            lowest: number;
+            /** Highest */
+            highest: number;
+            /** Within */
+            within: number;
+            /** Words */
+            words: string;
         };
         /** SensitivityAnswer */
         SensitivityAnswer: {
@@ -3417,6 +3528,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TradesAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    opened_api_sheet_opened_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenedAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenedAnswer"];
                 };
             };
             /** @description Not understood */

@@ -2,8 +2,8 @@
   import type { ChoiceAnswer, GateAnswer } from "$api";
   import VerdictMark from "../shell/VerdictMark.svelte";
 
-  type Props = { choice: ChoiceAnswer | null; stale: boolean };
-  let { choice, stale }: Props = $props();
+  type Props = { choice: ChoiceAnswer | null; stale: boolean; onopen: () => void };
+  let { choice, stale, onopen }: Props = $props();
 
   const TITLES = { value: "Value", spread: "Spread", load: "Load", power: "Power" } as const;
   const fill = (gate: GateAnswer) => Math.min(gate.used ?? 0, 1) * 100;
@@ -46,6 +46,13 @@
         {/each}
       </article>
     {/each}
+    <p class="px-5 pt-3">
+      <button
+        type="button"
+        class="text-soft hover:text-copper cursor-pointer text-left text-[13px] underline underline-offset-4"
+        onclick={onopen}>look into it: scatter, contributions, faults</button
+      >
+    </p>
     <p class="text-soft px-5 py-3 text-[12.5px] leading-snug">
       Design aid: the data sheet, the local code and a qualified person decide.
     </p>

@@ -8,6 +8,7 @@
   import Choices from "./Choices.svelte";
   import Fold from "./Fold.svelte";
   import Gates from "./Gates.svelte";
+  import Opened from "./Opened.svelte";
   import SheetTitle from "./SheetTitle.svelte";
   import { SheetState } from "./sheet.svelte";
 
@@ -15,6 +16,7 @@
   let { id, kind }: Props = $props();
   let sheet = $state.raw<SheetState>();
   let list = $state<HTMLElement>();
+  let opened = $state<ReturnType<typeof Opened>>();
 
   $effect(() => {
     const opened = new SheetState(id, kind);
@@ -68,9 +70,10 @@
         <Choices {sheet} bind:list />
         <Fold choice={sheet.shown} stale={sheet.stale} onfold={foldIt} />
       </div>
-      <Gates choice={sheet.shown} stale={sheet.stale} />
+      <Gates choice={sheet.shown} stale={sheet.stale} onopen={() => opened?.open()} />
     </div>
   </div>
+  <Opened {sheet} bind:this={opened} />
 {:else}
   <p class="text-soft p-10" role="status">Opening the design…</p>
 {/if}

@@ -1,0 +1,65 @@
+<script lang="ts">
+  import { scaleLinear } from "d3-scale";
+
+  import type { ScatterPicture } from "$api";
+
+  type Props = { picture: ScatterPicture };
+  let { picture }: Props = $props();
+
+  const WIDTH = 620;
+  const HEIGHT = 150;
+  const BASE = HEIGHT - 24;
+  const reach = $derived(
+    1.08 * Math.max(picture.within, Math.abs(picture.lowest), Math.abs(picture.highest)),
+  );
+  const x = $derived(scaleLinear([-reach, reach], [8, WIDTH - 8]));
+  const y = $derived(scaleLinear([0, Math.max(...picture.counts)], [BASE, 12]));
+  const percent = (value: number) =>
+    `${value > 0 ? "+" : value < 0 ? "−" : ""}${+Math.abs(100 * value).toPrecision(3)} %`;
+</script>
+
+<figure>
+  <svg
+    viewBox="0 0 {WIDTH} {HEIGHT}"
+    class="w-full text-[12px]"
+    role="img"
+    aria-label="{picture.name || 'Resistance'}: {picture.words} Worst corners at {percent(
+      picture.lowest,
+    )} and {percent(picture.highest)}."
+  >
+    <rect
+      x={x(-picture.within)}
+      width={x(picture.within) - x(-picture.within)}
+      y="6"
+      height={BASE - 6}
+      fill="var(--window)"
+    />
+    {#each picture.counts as count, i (i)}
+      {@const [left, right] = [picture.edges[i] ?? 0, picture.edges[i + 1] ?? 0]}
+      <rect
+        x={x(left)}
+        width={Math.max(x(right) - x(left) - 0.6, 0.4)}
+        y={y(count)}
+        height={BASE - y(count)}
+        class="fill-ink"
+        opacity="0.75"
+      />
+    {/each}
+    {#each [picture.lowest, picture.highest] as corner (corner)}
+      <path
+        d="M{x(corner)} 6V{BASE}"
+        stroke-width="1.6"
+        class={Math.abs(corner) > picture.within ? "stroke-fail" : "stroke-copper"}
+      />
+    {/each}
+    <path d="M8 {BASE}H{WIDTH - 8}" class="stroke-soft" />
+    {#each x.ticks(7) as tick (tick)}
+      <path d="M{x(tick)} {BASE}v4" class="stroke-soft" />
+      <text x={x(tick)} y={HEIGHT - 6} text-anchor="middle" class="fill-soft">{percent(tick)}</text>
+    {/each}
+  </svg>
+  <figcaption class="text-soft text-[13px]">
+    {picture.name ? `${picture.name}: ` : ""}{picture.words} Lines are the worst corners, the ground behind
+    is what is allowed.
+  </figcaption>
+</figure>
