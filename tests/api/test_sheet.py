@@ -1,0 +1,96 @@
+"""The sheet as the page asks for it at every keystroke."""
+
+from typing import Any
+
+import pytest
+from fastapi.testclient import TestClient
+
+BUOY = {"supply_v": "14.4", "target_v": "3V0", "within": "3 %", "load": "1M"}
+
+
+def sheet(client: TestClient, **ask: object) -> dict[str, Any]:
+    answer = client.post("/api/sheet", json={"kind": "divider", "brief": BUOY, **ask})
+    assert answer.status_code == 200, answer.text
+    found: dict[str, Any] = answer.json()
+    return found
+
+
+def test_tokens_say_what_they_are_and_what_can_be_left_out(client: TestClient) -> None:
+    tokens = sheet(client)["tokens"]
+    assert tokens["target_v"] == {
+        "text": "3V0", "label": "wanted voltage", "ok": True, "shown": "3 V", "message": "",
+        "absent": False, "position": None,
+    }  # fmt: skip
+    assert tokens["source_ohm"]["absent"]
+    assert not tokens["load"]["absent"]
+    wrong = sheet(client, brief={**BUOY, "target_v": "3k3"})
+    assert not wrong["tokens"]["target_v"]["ok"]
+    assert (wrong["choices"], wrong["scale"]) == ([], None)
+    assert wrong["standing"]["words"] == "brief not understood: wanted voltage"
+
+
+def test_marks_are_deviations_on_one_scale(client: TestClient) -> None:
+    answer = sheet(client)
+    scale = answer["scale"]
+    assert scale["within"] == 0.03
+    assert scale["window_shown"] == "2.91 V … 3.09 V"
+    for row in answer["choices"]:
+        (mark,) = row["marks"]
+        assert mark["lowest"] < mark["error"] < mark["highest"]
+        assert row["spread"] == max(abs(mark["lowest"]), abs(mark["highest"]))
+        assert float(row["off"]["text"].replace("−", "-")) == pytest.approx(
+            100 * mark["error"], abs=6e-4
+        )
+    taps = sheet(client, kind="ladder", brief={"tap3_v": "0.5 V"})
+    assert [m["name"] for m in taps["choices"][0]["marks"]] == ["T1", "T2", "T3"]
+    assert taps["scale"]["window_shown"] == "± 3 % of each target"
+
+
+def test_what_is_pinned_or_looked_at_stands_above_the_list(client: TestClient) -> None:
+    pinned, seen = "R1=1k + @OUT + R2=1k", "R1=2k + @OUT + R2=1k"
+    rows = sheet(client, choice=pinned, look=seen)["choices"]
+    assert [(r["notation"], r["pinned"], r["listed"]) for r in rows[:2]] == [
+        (pinned, True, False),
+        (seen, False, False),
+    ]
+    assert all(r["listed"] for r in rows[2:])
+    best = rows[2]["notation"]
+    again = sheet(client, choice=best, look=best)["choices"]
+    assert (again[0]["notation"], again[0]["pinned"], again[0]["listed"]) == (best, True, True)
+    stray = sheet(client, choice="1k + 2k")
+    assert stray["problem"].startswith("the pinned choice does not fit")
+    assert len(stray["choices"]) == 12
+
+
+def test_the_list_can_be_longer(client: TestClient) -> None:
+    short, long = sheet(client), sheet(client, listed=60)
+    assert (len(short["choices"]), short["more"]) == (12, True)
+    assert (len(long["choices"]), long["more"]) == (60, False)
+    assert [r["notation"] for r in long["choices"][:12]] == [
+        r["notation"] for r in short["choices"]
+    ]
+    refused = client.post("/api/sheet", json={"kind": "divider", "listed": 61})
+    assert refused.status_code == 422
+
+
+def test_too_many_values_are_told_on_the_sheet(client: TestClient) -> None:
+    answer = sheet(client, brief={**BUOY, "values": "E192", "per_leg": "2"})
+    assert answer["choices"] == []
+    # 192 values a decade over seven decades, both ends included
+    assert answer["problem"] == (
+        "1345 values are more than the 700 searched for legs of two parts: "
+        "narrow the range or use one part per leg"
+    )
+    assert answer["standing"]["words"] == answer["problem"]
+
+
+def test_a_choice_states_itself_as_a_network(client: TestClient) -> None:
+    brief = {**BUOY, "source_ohm": "50"}
+    row = sheet(client, brief=brief, choice="R1=200k + @OUT + R2=56k")["choices"]
+    own = next(r for r in row if r["pinned"])["as_network"]
+    assert own == {
+        "network": "R1=200k + @OUT + R2=56k", "supply_v": "14.4 V", "source_ohm": "50 Ω",
+        "loads": "OUT 1 MΩ",
+    }  # fmt: skip
+    folded = client.post("/api/network/sheet", json={"brief": own}).json()["folded"]
+    assert folded["taps"]["OUT"] == next(r for r in row if r["pinned"])["output"]
