@@ -10,6 +10,7 @@
     ["↑ ↓", "walk the choices, also while typing a figure"],
     ["Enter", "pin the choice under the cursor; from a figure, go to the choices"],
     ["Esc", "put a figure back as it was when entered"],
+    ["→ ←", "fold and unfold a step; walk the points of accuracy against current"],
     ["?", "these keys"],
   ];
   const WRITING: [string, string][] = [
@@ -19,6 +20,8 @@
     ["80 µA  80 uA", "the same current"],
     ["1 %  0.01", "the same fraction"],
     ["m and M", "milli and mega: the one case that matters"],
+    ["drawer", "in place of a series: your own stock"],
+    ["1k + @A + (2k || 3k)", "a network: series, a named junction, parallel"],
   ];
 </script>
 
