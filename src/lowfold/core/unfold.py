@@ -98,7 +98,7 @@ def _back(step: Fold, known: Mapping[str, Carried], volts: dict[int, float]) -> 
         members.append(
             _carried(e.ref, e.ohms, amps * e.ohms, amps, f"I of {result.ref}, V = I · R")
         )
-        volts[e.far(here)] = volts[here] - whole.amps * e.ohms
+        volts.setdefault(e.far(here), volts[here] - whole.amps * e.ohms)
         here = e.far(here)
     return Unfolded(step, "current", abs(whole.amps), tuple(members))
 
