@@ -18,7 +18,7 @@ from lowfold.core.needs.kinds import (
     weigh,
 )
 from lowfold.core.needs.ladder import LadderBrief, judge_ladder
-from lowfold.core.needs.network import network_standing, read_stated
+from lowfold.core.needs.network import network_standing, read_stated, variants_of
 from lowfold.core.needs.parts import DrawerLine
 from lowfold.core.needs.resistance import ResistanceBrief
 from lowfold.core.network import Element
@@ -300,3 +300,20 @@ def test_the_most_widely_stocked_series_of_a_choice() -> None:
     assert [series(x) for x in ("1k + 22", "1k + 15", "1k + 12", "1k + 11", "1k + 1R05", "1k + 1R02", "1k + 1R01", "1234")] == [
         "E3", "E6", "E12", "E24", "E48", "E96", "E192", "",
     ]  # fmt: skip
+
+
+def test_a_network_has_other_states_to_be_set_beside_it() -> None:
+    texts = {"network": "R1=220 + @A + (R2=330 || S1)", "closed": "S1", "loads": "A 1k"}
+    _, stated = read_stated(texts)
+    assert stated is not None
+    found = variants_of(stated, texts)
+    assert list(found) == [
+        "with S1 open", "without loads", "all its parts in series", "all its parts in parallel",
+    ]  # fmt: skip
+    assert found["with S1 open"]["closed"] == "none"
+    assert found["without loads"]["loads"] == "none"
+    # Common practice, worked by hand in the trade: 220 and 330 Ω, 550 Ω in series, 132 in parallel
+    assert network_standing(found["all its parts in series"]).figure == "550 Ω"
+    assert network_standing(found["all its parts in parallel"]).figure == "132 Ω"
+    for brief in found.values():
+        assert read_stated(brief)[1] is not None

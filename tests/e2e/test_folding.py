@@ -71,6 +71,9 @@ def test_a_switch_is_thrown_and_compared(page: Page) -> None:
     page.get_by_label("Set this beside the same network").select_option("with S1 closed")
     # By hand: S1 shorts what hangs at A, so all 15 V lie across R1
     expect(page.get_by_role("row", name=re.compile("^R1 10.94 V 15.00 V"))).to_be_visible()
+    page.get_by_label("Set this beside the same network").select_option("all its parts in series")
+    # By hand: 6.8 + 12 + 1 + 2.2 kΩ
+    expect(page.get_by_role("row", name=re.compile("^whole"))).to_contain_text("22 kΩ")
     page.get_by_role("button", name="S1 open").click()
     expect(page.get_by_text("folds to 6.8 kΩ")).to_be_visible()
     expect(page.get_by_role("button", name="S1 closed")).to_have_attribute("aria-pressed", "true")

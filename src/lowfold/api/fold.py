@@ -17,7 +17,7 @@ from lowfold.core.circuit import switch_refs
 from lowfold.core.editing import Action, edit
 from lowfold.core.fold import fold
 from lowfold.core.fold_words import School
-from lowfold.core.needs.network import network_standing, read_stated
+from lowfold.core.needs.network import network_standing, read_stated, variants_of
 from lowfold.core.notation import read_text
 from lowfold.core.relation import relation
 
@@ -68,6 +68,9 @@ class NetworkSheetAnswer(Answer):
     tokens: dict[str, TokenAnswer]
     folded: FoldAnswer | None
     switches: list[SwitchAnswer]
+    variants: dict[str, dict[str, str]] = Field(
+        description="The same network in other states, in words, as briefs to be set beside it"
+    )
     standing: StandingAnswer
 
 
@@ -97,6 +100,7 @@ def network_sheet(ask: NetworkSheetAsk) -> NetworkSheetAnswer:
         tokens={k: TokenAnswer.model_validate(t) for k, t in readings.items()},
         folded=found,
         switches=switches,
+        variants=variants_of(stated, texts) if stated is not None else {},
         standing=StandingAnswer.model_validate(network_standing(texts)),
     )
 

@@ -1861,6 +1861,15 @@ export interface components {
             folded: components["schemas"]["FoldAnswer"] | null;
             /** Switches */
             switches: components["schemas"]["SwitchAnswer"][];
+            /**
+             * Variants
+             * @description The same network in other states, in words, as briefs to be set beside it
+             */
+            variants: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
             standing: components["schemas"]["StandingAnswer"];
         };
         /**

@@ -94,21 +94,14 @@ export class FoldState extends KeptDesign {
     localStorage.setItem(SYMBOL_KEY, symbol);
   }
 
-  /** States the network can be set beside: a switch thrown, nothing connected. */
-  others = $derived([
-    ...(this.understood?.switches ?? []).map(
-      (s) => `with ${s.ref} ${s.closed ? "open" : "closed"}`,
-    ),
-    ...(this.understood?.tokens.loads?.absent === false ? ["without loads"] : []),
-  ]);
+  /** The same network in other states, to be set beside it. */
+  others = $derived(Object.keys(this.understood?.variants ?? {}));
 
   async compare(what: string): Promise<void> {
     this.compared = what;
     this.other = null;
     if (!what) return;
-    const ref = what.split(" ")[1] ?? "";
-    const change = what === "without loads" ? { loads: "none" } : { closed: this.#thrown(ref) };
-    const brief = { ...this.brief, ...change };
+    const brief = this.understood?.variants[what] ?? {};
     const { school, digits } = this;
     const { data, error } = await askNetwork(
       { brief, school, digits },

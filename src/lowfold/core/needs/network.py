@@ -7,16 +7,22 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any, Final
 
-from lowfold.core.circuit import Circuit, build_circuit
+from lowfold.core.circuit import Circuit, build_circuit, switch_refs
 from lowfold.core.errors import DomainError, LowfoldError
 from lowfold.core.needs.tokens import NOTHING, Token, TokenReading, quantity, read_tokens
 from lowfold.core.network import Element, write_network
 from lowfold.core.notation import Netlist, read_text
-from lowfold.core.quantities import AMPERE, OHM, VOLT, write
+from lowfold.core.quantities import AMPERE, OHM, VOLT, write, write_code
 from lowfold.core.sheet import Standing
 from lowfold.core.solve import Load, solve
 
-__all__ = ["NETWORK_TOKENS", "StatedNetwork", "network_standing", "read_stated"]
+__all__ = [
+    "NETWORK_TOKENS",
+    "StatedNetwork",
+    "network_standing",
+    "read_stated",
+    "variants_of",
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -126,6 +132,29 @@ def read_stated(
         readings["loads"] = replace(readings["loads"], ok=False, shown="", message=error.message)
         return readings, None
     return readings, stated
+
+
+def variants_of(stated: StatedNetwork, texts: Mapping[str, str]) -> dict[str, dict[str, str]]:
+    """Return the same network in other states, in words, as briefs to be set beside it.
+
+    A switch thrown, nothing connected, and the same parts all in series or all in parallel.
+    """
+    found: dict[str, dict[str, str]] = {}
+    shut = {name.casefold() for name in stated.closed}
+    for ref in switch_refs(stated.network):
+        closed = ref.casefold() in shut
+        others = [s for s in stated.closed if s.casefold() != ref.casefold()]
+        thrown = others if closed else [*others, ref]
+        words = f"with {ref} {'open' if closed else 'closed'}"
+        found[words] = {**texts, "closed": " ".join(thrown) or "none"}
+    if stated.loads:
+        found["without loads"] = {**texts, "loads": "none"}
+    parts = [f"{b.ref}={write_code(b.ohms)}" for b in stated.circuit.branches]
+    if len(parts) > 1:
+        bare = {**texts, "loads": "none", "closed": "none"}
+        found["all its parts in series"] = {**bare, "network": " + ".join(parts)}
+        found["all its parts in parallel"] = {**bare, "network": " || ".join(parts)}
+    return found
 
 
 def network_standing(texts: Mapping[str, str]) -> Standing:
