@@ -103,7 +103,9 @@ def test_the_trade_off_by_mouse_and_by_keyboard(page: Page) -> None:
     points = page.locator("[data-trade]")
     expect(points.first).to_be_visible()
     assert points.count() >= 2
+    pinned = page.locator("code").inner_text()
     points.last.click()
+    expect(page.locator("code")).not_to_have_text(pinned)
     expect(picture).to_have_attribute("aria-label", re.compile("At .* % and .*A$"))
     by_mouse = page.locator("code").inner_text()
     picture.focus()

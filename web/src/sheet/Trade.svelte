@@ -23,8 +23,10 @@
   );
   const beaten = $derived(found?.beaten ?? []);
   const every = $derived([...points, ...beaten]);
-  const place = $derived(points.findIndex((p) => p.notation === sheet.shown?.notation));
-  const here = $derived(every.find((p) => p.notation === sheet.shown?.notation));
+  /** What was picked, also while the sheet is still being asked about it. */
+  const picked = $derived(sheet.cursor ?? sheet.shown?.notation);
+  const place = $derived(points.findIndex((p) => p.notation === picked));
+  const here = $derived(every.find((p) => p.notation === picked));
   const percent = (value: number) => `${+(100 * value).toPrecision(3)} %`;
   const amps = (value: number) => {
     const step = Math.floor(Math.log10(value) / 3 + 1e-9);
