@@ -46,14 +46,14 @@
         {/each}
       </article>
     {/each}
-    <p class="px-5 pt-3">
+    <p class="px-5 pt-2">
       <button
         type="button"
         class="text-soft hover:text-copper cursor-pointer text-left text-[13px] underline underline-offset-4"
-        onclick={onopen}>look into it: scatter, contributions, faults</button
+        onclick={onopen}>look into it: scatter, faults</button
       >
     </p>
-    <p class="text-soft px-5 py-3 text-[12.5px] leading-snug">
+    <p class="text-soft px-5 py-2 text-[12.5px] leading-snug">
       Design aid: the data sheet, the local code and a qualified person decide.
     </p>
   {:else}
