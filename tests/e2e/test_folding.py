@@ -118,8 +118,8 @@ def test_an_unknown_part_is_found(page: Page) -> None:
     page.get_by_label("known figure").fill("4 V")
     page.keyboard.press("Enter")
     # By hand: 4/(12 − 4)·10 kΩ = 5 kΩ, next to 5.1 kΩ of E24
-    expect(page.get_by_text("R2 = 5000 Ω")).to_be_visible()
-    expect(page.get_by_role("row", name=re.compile("^5100 Ω"))).to_be_visible()
+    expect(page.get_by_text("R2 = 5 kΩ")).to_be_visible()
+    expect(page.get_by_role("row", name=re.compile(r"^5\.1 kΩ 4\.0530 V"))).to_be_visible()
 
 
 def test_twenty_parts_and_a_bridge_are_drawn_and_saved(page: Page) -> None:

@@ -24,7 +24,7 @@ from lowfold.api.problems import responses
 from lowfold.api.sessions import DrawerDep
 from lowfold.api.values import Values
 from lowfold.core.ohm import any_two
-from lowfold.core.quantities import AMPERE, OHM, VOLT, WATT
+from lowfold.core.quantities import AMPERE, OHM, VOLT, WATT, write
 from lowfold.core.unknown import Known, find_unknown, read_unknown
 
 __all__ = ["router"]
@@ -78,6 +78,8 @@ class UnknownAsk(Ask):
 
 class NearestAnswer(Answer):
     ohm: float
+    shown: str
+    gives_shown: str
     gives: float = Field(description="The known figure as it would become")
     error: float | None = Field(description="gives / known − 1; null where the known figure is 0")
 
@@ -85,6 +87,7 @@ class NearestAnswer(Answer):
 class UnknownAnswer(Answer):
     ref: str
     ohm: float
+    shown: str
     nearest: list[NearestAnswer]
 
 
@@ -93,6 +96,7 @@ def unknown(ask: UnknownAsk, drawer: DrawerDep) -> UnknownAnswer:
     """Find the value written `?` from one known figure, and the standard values around it."""
     circuit, position = read_unknown(ask.network)
     known = ask.known()
+    unit = {"total_ohm": OHM, "supply_a": AMPERE, "node": VOLT}[known.kind]
     found = find_unknown(
         circuit,
         position,
@@ -104,8 +108,15 @@ def unknown(ask: UnknownAsk, drawer: DrawerDep) -> UnknownAnswer:
     return UnknownAnswer(
         ref=found.ref,
         ohm=found.ohms,
+        shown=write(found.ohms, OHM, 6, trim=True),
         nearest=[
-            NearestAnswer(ohm=n.ohms, gives=n.gives, error=n.error if known.value else None)
+            NearestAnswer(
+                ohm=n.ohms,
+                shown=write(n.ohms, OHM, 6, trim=True),
+                gives_shown=write(n.gives, unit, 5),
+                gives=n.gives,
+                error=n.error if known.value else None,
+            )
             for n in found.nearest
         ],
     )

@@ -1841,6 +1841,10 @@ export interface components {
         NearestAnswer: {
             /** Ohm */
             ohm: number;
+            /** Shown */
+            shown: string;
+            /** Gives Shown */
+            gives_shown: string;
             /**
              * Gives
              * @description The known figure as it would become
@@ -2814,6 +2818,8 @@ export interface components {
             ref: string;
             /** Ohm */
             ohm: number;
+            /** Shown */
+            shown: string;
             /** Nearest */
             nearest: components["schemas"]["NearestAnswer"][];
         };

@@ -63,7 +63,7 @@
     {#if fold.unknownTrouble}<p class="text-fail">✕ {fold.unknownTrouble}</p>{/if}
     {#if fold.unknown}
       <p class="mt-1 text-[15px]">
-        <strong>{fold.unknown.ref} = {+fold.unknown.ohm.toPrecision(6)} Ω</strong>
+        <strong>{fold.unknown.ref} = {fold.unknown.shown}</strong>
       </p>
       <table class="mt-1 text-right">
         <thead
@@ -75,8 +75,9 @@
         <tbody>
           {#each fold.unknown.nearest as near (near.ohm)}
             <tr
-              ><td class="pr-4">{near.ohm} Ω</td><td class="pr-4">{+near.gives.toPrecision(5)}</td
-              ><td>{percent(near.error)}</td></tr
+              ><td class="pr-4">{near.shown}</td><td class="pr-4">{near.gives_shown}</td><td
+                >{percent(near.error)}</td
+              ></tr
             >
           {/each}
         </tbody>

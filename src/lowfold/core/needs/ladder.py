@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any, Final
 
 from lowfold.core.box import Box, LoadRange, Supply
@@ -238,7 +238,7 @@ def _load_gate(
     still = Box(
         circuit,
         Supply(brief.supply_volts, 0.0, brief.source_ohms),
-        tuple(replace(r) for r in loads),
+        loads,
         (0.0,) * len(circuit.branches),
     )
     used, sags = [], []
