@@ -1,14 +1,21 @@
 """Debian's Chromium on the demo data; every request off the machine is a failure."""
 
 import shutil
+import threading
+import time
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 from urllib.parse import urlsplit
 
 import pytest
+import uvicorn
 from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
 
+from lowfold.api.app import create_app
+from lowfold.demo.designs import load_demo
+from lowfold.settings import Settings
+from lowfold.store.database import Database
 from tests.conftest import Server
 
 BROWSER: dict[str, Any] = {
@@ -34,10 +41,50 @@ def browser() -> Iterator[Browser]:
         found.close()
 
 
+class Hosted(Server):
+    """The same application and socket in a thread of the tests, which starts in a moment."""
+
+    hosted: uvicorn.Server
+    thread: threading.Thread
+
+    def start(self) -> None:
+        app = create_app(Settings(data=self.data))
+        config = uvicorn.Config(app, host="127.0.0.1", port=self.port, log_level="warning")
+        self.hosted = uvicorn.Server(config)
+        self.thread = threading.Thread(target=self.hosted.run, daemon=True)
+        self.thread.start()
+        for _ in range(600):
+            if self.hosted.started:
+                return
+            time.sleep(0.02)
+        pytest.fail("the server did not start within 12 s")
+
+    def stop(self, how: int = 0) -> None:
+        assert not how, "only a process of its own can be killed"
+        self.hosted.should_exit = True
+        self.hosted.force_exit = True  # no waiting for the page's idle connections
+        self.thread.join(timeout=15)
+        assert not self.thread.is_alive()
+
+
+@pytest.fixture(scope="session")
+def demo_data(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """The demo data as first kept, to be copied."""
+    settings = Settings(data=tmp_path_factory.mktemp("demo"))
+    database = Database(settings.database)
+    database.migrate()
+    with database.sessions() as session:
+        load_demo(session)
+    database.close()
+    return settings.data
+
+
 @pytest.fixture
-def demo(tmp_path: Path) -> Iterator[Server]:
-    """The server on the demo data, in a directory that outlives a restart."""
-    found = Server(tmp_path, "--demo")
+def demo(tmp_path: Path, demo_data: Path) -> Iterator[Server]:
+    """A server on the demo data, in a directory that outlives a restart."""
+    data = tmp_path / "data"
+    shutil.copytree(demo_data, data)
+    found = Hosted(data)
     found.start()
     yield found
     found.stop()
