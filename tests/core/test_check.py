@@ -8,47 +8,9 @@ from lowfold.core.check import Demand, Environment, PartLimits, check_network
 from lowfold.core.circuit import build_circuit
 from lowfold.core.errors import DomainError
 from lowfold.core.notation import read_network
-from lowfold.core.ratings import TYPICAL, derated_watts, read_rating, suggested_watts
+from lowfold.core.ratings import derated_watts, suggested_watts
 from lowfold.core.solve import Load
 from lowfold.core.verdict import Verdict, judge, worst
-
-#: Typical ratings (common practice; trade table of chip sizes): size, W at 70 °C, limiting V.
-CHIPS = [
-    ("0402", 1 / 16, 50),
-    ("0603", 1 / 10, 75),
-    ("0805", 1 / 8, 150),
-    ("1206", 1 / 4, 200),
-    ("2010", 3 / 4, 200),
-    ("2512", 1, 200),
-]
-
-
-@pytest.mark.parametrize(("size", "watts", "volts"), CHIPS)
-def test_typical_chip_ratings(size: str, watts: float, volts: float) -> None:
-    assert (TYPICAL[size].watts, TYPICAL[size].limiting_volts) == (watts, volts)
-
-
-@pytest.mark.parametrize(
-    ("text", "watts", "volts"),
-    [
-        ("0603", 0.1, 75.0),
-        ("1/4 W", 0.25, 250.0),
-        ("250 mW", 0.25, 250.0),
-        ("5 W", 5.0, None),
-        ("300 mW", 0.3, None),
-    ],
-)
-def test_ratings_are_read_as_sizes_or_powers(text: str, watts: float, volts: float | None) -> None:
-    found = read_rating(text)
-    assert (found.watts, found.limiting_volts) == (watts, volts)
-
-
-def test_an_unknown_size_names_the_known_ones() -> None:
-    with pytest.raises(DomainError) as refused:
-        read_rating("0604")
-    assert refused.value.message == (
-        "“0604” is not among the sizes with a typical rating: 0402, 0603, 0805, 1206, 2010, 2512"
-    )
 
 
 @pytest.mark.parametrize(

@@ -16,6 +16,7 @@ from lowfold.api import (
     designs,
     divider,
     drawer,
+    families,
     feedback,
     fold,
     jobs,
@@ -79,6 +80,7 @@ def create_app(settings: Settings) -> FastAPI:
     problems.install(app)
     designs.install(app)
     drawer.install(app)
+    families.install(app)
     jobs.install(app)
     for module in (
         resistance,
@@ -95,6 +97,7 @@ def create_app(settings: Settings) -> FastAPI:
         sharing,
         designs,
         drawer,
+        families,
         jobs,
     ):
         app.include_router(module.router)

@@ -10,10 +10,10 @@ from pydantic import Field
 
 from lowfold.api.fields import Answer, Ask
 from lowfold.api.problems import Problem, problem_response, responses
-from lowfold.api.sessions import DrawerDep, SessionDep
+from lowfold.api.sessions import SessionDep, StockDep
 from lowfold.api.sheet import BriefTexts, StandingAnswer, standing_answer, texts_of
 from lowfold.core.needs.network import network_standing
-from lowfold.core.needs.parts import DrawerLine
+from lowfold.core.needs.parts import Stock
 from lowfold.core.sheet import build_sheet
 from lowfold.store.designs import (
     NoSuchDesign,
@@ -52,15 +52,14 @@ class DesignFields(Ask):
     choice: str | None = Field(None, max_length=20_000, description="The network chosen")
     why: str = Field("", max_length=20_000, description="Why this one, for whoever reads it next")
 
-    def columns(self, drawer: tuple[DrawerLine, ...] = ()) -> dict[str, Any]:
+    def columns(self, stock: Stock | None = None) -> dict[str, Any]:
         """Return the columns to store, with how the design stands worked out."""
         texts = texts_of(self.brief)
         if self.kind == "network":
             stands = StandingAnswer.model_validate(network_standing(texts))
         else:
-            stands = standing_answer(
-                build_sheet(self.kind, texts, self.prefer, self.choice, drawer=drawer)
-            )
+            built = build_sheet(self.kind, texts, self.prefer, self.choice, stock=stock)
+            stands = standing_answer(built)
         return {
             "name": self.name,
             "kind": self.kind,
@@ -130,10 +129,10 @@ def every_design(session: SessionDep) -> list[Design]:
 
 @router.post("", status_code=201, responses=responses(422))
 def new_design(
-    ask: DesignFields, session: SessionDep, drawer: DrawerDep, response: Response
+    ask: DesignFields, session: SessionDep, stock: StockDep, response: Response
 ) -> Design:
     """Keep a new design."""
-    design = _answer(add_design(session, ask.columns(drawer)))
+    design = _answer(add_design(session, ask.columns(stock)))
     response.headers["location"] = f"/api/designs/{design.id}"
     return design
 
@@ -149,10 +148,10 @@ def one_design(design_id: DesignId, session: SessionDep) -> Design:
     responses={**responses(404, 422), 409: {"model": StaleProblem, "description": "Stale"}},
 )
 def changed_design(
-    design_id: DesignId, ask: DesignChange, session: SessionDep, drawer: DrawerDep
+    design_id: DesignId, ask: DesignChange, session: SessionDep, stock: StockDep
 ) -> Design:
     """Replace a design, if the revision it was made from is still the stored one."""
-    return _answer(change_design(session, design_id, ask.revision, ask.columns(drawer)))
+    return _answer(change_design(session, design_id, ask.revision, ask.columns(stock)))
 
 
 @router.delete("/{design_id}", status_code=204, responses=responses(404))

@@ -12,12 +12,11 @@ from sqlalchemy.orm import Session
 from lowfold.api.fields import Answer, Ask, Ohms, Tolerance
 from lowfold.api.problems import FieldError, problem_response, responses
 from lowfold.api.sessions import SessionDep, drawer_changed
-from lowfold.api.sheet import standing_answer, texts_of
+from lowfold.api.standings import stand_anew
 from lowfold.core.errors import DomainError, LowfoldError
 from lowfold.core.needs.parts import DRAWER, DrawerLine
 from lowfold.core.preferred import WIDEST_RANGE
 from lowfold.core.quantities import FRACTION, OHM, write, write_pair
-from lowfold.core.sheet import build_sheet
 from lowfold.formats.drawer_csv import (
     MOST_LINES,
     BrokenFile,
@@ -25,7 +24,6 @@ from lowfold.formats.drawer_csv import (
     read_drawer,
     write_drawer,
 )
-from lowfold.store.designs import list_designs, restand
 from lowfold.store.drawer import (
     NoSuchLine,
     TwiceInDrawer,
@@ -125,12 +123,7 @@ def install(app: Any) -> None:
 def _changed(request: Request, session: Session) -> None:
     """Work out anew how the designs stand that choose from the drawer."""
     drawer_changed(request)
-    drawer = drawer_lines(session)
-    for row in list_designs(session):
-        texts = texts_of(row.brief)
-        if DRAWER in texts.get("values", "").lower():
-            built = build_sheet(row.kind, texts, row.prefer, row.choice, drawer=drawer)  # type: ignore[arg-type]
-            restand(session, row.id, standing_answer(built).model_dump(mode="json"))
+    stand_anew(session, lambda texts: DRAWER in texts.get("values", "").lower())
 
 
 @router.get("")

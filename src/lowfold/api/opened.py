@@ -8,6 +8,7 @@ from pydantic import Field
 from lowfold.api.choice_answer import Figure, figure
 from lowfold.api.fields import Answer, Ask
 from lowfold.api.problems import responses
+from lowfold.api.sessions import FamiliesDep
 from lowfold.api.sheet import BriefTexts, texts_of
 from lowfold.core.errors import DomainError, TopologyError
 from lowfold.core.faults import Fault
@@ -74,9 +75,9 @@ class OpenedAnswer(Answer):
 
 
 @router.post("/opened", responses=responses(422))
-def opened(ask: OpenedAsk) -> OpenedAnswer:
+def opened(ask: OpenedAsk, families: FamiliesDep) -> OpenedAnswer:
     """Look into one choice: scatter, contributions, every part's power, and single faults."""
-    need = read_brief(ask.kind, texts_of(ask.brief)).need
+    need = read_brief(ask.kind, texts_of(ask.brief), families).need
     if need is None:
         msg = "the brief is not understood: see what its tokens say"
         raise DomainError(msg, field="brief")
@@ -87,7 +88,7 @@ def opened(ask: OpenedAsk) -> OpenedAnswer:
     choice = weigh(need, network)
     found = open_choice(need, choice)
     unit = KINDS[ask.kind].unit
-    rating, place = need.parts.rating, need.parts.environment
+    rating, place = need.parts.family, need.parts.environment
     rated = choice.judged.check.parts[0].rated_watts or 0.0
     return OpenedAnswer(
         scatters=[_picture(mark, s, need.within, unit) for mark, s in found.scatters],
@@ -103,7 +104,7 @@ def opened(ask: OpenedAsk) -> OpenedAnswer:
         parts=_parts(choice),
         faults=[_fault(f, choice) for f in found.faults],
         derating=(
-            f"{rating.name}: {write(rating.watts, WATT, 3, trim=True)} up to 70 °C, "
+            f"{rating.name}: {write(rating.rated_watts, WATT, 3, trim=True)} up to 70 °C, "
             f"{write(rated, WATT, 3, trim=True)} at {place.high_c:g} °C; "
             f"{write(need.parts.stress, FRACTION, 3, trim=True)} of that may be used"
         ),

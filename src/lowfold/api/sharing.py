@@ -11,11 +11,11 @@ from pydantic import Field
 from lowfold.api.fields import Answer, Ask
 from lowfold.api.jobs import JobAnswer, Jobs, Progress
 from lowfold.api.problems import responses
-from lowfold.api.sessions import DrawerDep, SessionDep
+from lowfold.api.sessions import SessionDep, StockDep
 from lowfold.api.sheet import texts_of
 from lowfold.core.errors import DomainError
 from lowfold.core.needs.kinds import BriefKind, read_brief
-from lowfold.core.needs.parts import DrawerLine
+from lowfold.core.needs.parts import Stock
 from lowfold.core.needs.sharing import MOST_OPTIONS, options_of
 from lowfold.core.network import Part, parts_of
 from lowfold.core.notation import Netlist, read_text
@@ -73,17 +73,17 @@ class SharedJob(JobAnswer):
     result: SharedAnswer | None = None
 
 
-def work(payload: tuple[list[Need], tuple[DrawerLine, ...]], progress: Progress) -> dict[str, Any]:
+def work(payload: tuple[list[Need], Stock], progress: Progress) -> dict[str, Any]:
     """Find every design's options, then share values among them; runs in a process of its own."""
-    needs, drawer = payload
+    needs, stock = payload
     every, complete = [], True
     for place, need in enumerate(needs):
         progress(0.8 * place / len(needs), f"choices of “{need.name}”")
-        brief = read_brief(need.kind, need.texts).need
+        brief = read_brief(need.kind, need.texts, stock.families).need
         if brief is None:
             msg = f"the need of “{need.name}” is not understood: open it and see what it says"
             raise DomainError(msg)
-        options, all_of_them = options_of(brief, drawer)
+        options, all_of_them = options_of(brief, stock.lines)
         if not options:
             msg = f"“{need.name}” has no choice within its accepted deviation"
             raise DomainError(msg)
@@ -114,7 +114,7 @@ def _values(choice: str | None) -> set[float]:
 
 
 @router.post("/shared", status_code=202, responses=responses(404, 422))
-def shared(ask: SharedAsk, session: SessionDep, drawer: DrawerDep, request: Request) -> SharedJob:
+def shared(ask: SharedAsk, session: SessionDep, stock: StockDep, request: Request) -> SharedJob:
     """Start the search for a choice for each design out of as few different values as possible.
 
     Follow it at `/api/jobs/{id}`; its `result` is a `SharedAnswer`. Nothing is changed: to take the
@@ -130,4 +130,4 @@ def shared(ask: SharedAsk, session: SessionDep, drawer: DrawerDep, request: Requ
         for r in rows
     ]
     jobs: Jobs = request.app.state.jobs
-    return SharedJob.model_validate(jobs.start(work, (needs, drawer)))
+    return SharedJob.model_validate(jobs.start(work, (needs, stock)))

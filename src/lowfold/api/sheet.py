@@ -10,9 +10,17 @@ from pydantic import Field, JsonValue
 from lowfold.api.choice_answer import ChoiceAnswer, Figure, choice_answer
 from lowfold.api.fields import Answer, Ask
 from lowfold.api.problems import responses
-from lowfold.api.sessions import DrawerDep
+from lowfold.api.sessions import StockDep
 from lowfold.core.needs.choice import Choice, Trade
-from lowfold.core.needs.kinds import KINDS, LISTED, Brief, BriefKind, Choices, trades_for
+from lowfold.core.needs.kinds import (
+    KINDS,
+    LISTED,
+    Brief,
+    BriefKind,
+    Choices,
+    read_brief,
+    trades_for,
+)
 from lowfold.core.quantities import AMPERE, FRACTION, Kind, write, write_pair, write_percent
 from lowfold.core.sheet import Sheet, build_sheet, standing
 from lowfold.core.verdict import Verdict
@@ -112,14 +120,14 @@ def texts_of(brief: BriefTexts) -> dict[str, str]:
 
 
 @router.post("/sheet", responses=responses(422))
-def sheet(ask: SheetAsk, drawer: DrawerDep) -> SheetAnswer:
+def sheet(ask: SheetAsk, stock: StockDep) -> SheetAnswer:
     """Read a brief token by token and answer with its choices, each weighed and drawn."""
     built = build_sheet(
         ask.kind,
         texts_of(ask.brief),
         ask.prefer,
         ask.choice,
-        drawer=drawer,
+        stock=stock,
         look=ask.look,
         listed=ask.listed,
     )
@@ -214,10 +222,10 @@ class TradesAnswer(Answer):
 
 
 @router.post("/sheet/trades", responses=responses(422))
-def trades(ask: TradesAsk, drawer: DrawerDep) -> TradesAnswer:
+def trades(ask: TradesAsk, stock: StockDep) -> TradesAnswer:
     """Tell what a divider's accuracy costs in current: the choices that nothing beats in both."""
-    need = build_sheet(ask.kind, texts_of(ask.brief), drawer=drawer, listed=1).reading.need
-    found = trades_for(need, drawer) if need is not None else None
+    need = read_brief(ask.kind, texts_of(ask.brief), stock.families).need
+    found = trades_for(need, stock.lines) if need is not None else None
     best, beaten, count = found or ((), (), 0)
     return TradesAnswer(
         trades=[TradeAnswer.from_core(t) for t in best],

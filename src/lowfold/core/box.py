@@ -25,10 +25,12 @@ from lowfold.core.solve import Load, Values, node_gaps
 
 __all__ = [
     "MOST_CORNERS",
+    "TOGETHER",
     "Box",
     "Corners",
     "LoadRange",
     "Supply",
+    "Tracking",
     "corner_ends",
     "corners",
     "half_width",
@@ -40,6 +42,10 @@ FloatArray = npt.NDArray[np.float64]
 MOST_CORNERS: Final = 2**16
 #: Numbers held at once while solving corners, some tens of megabytes.
 MOST_CELLS: Final = 2**22
+#: Places between the ends of the common deviation that are looked at where no proof holds.
+COMMON_STEPS: Final = 33
+#: What the deviation that tracking parts share goes by in corners and sensitivities.
+TOGETHER: Final = "together"
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,6 +87,19 @@ class LoadRange:
 
 
 @dataclass(frozen=True, slots=True)
+class Tracking:
+    """Parts of one array or one reel, whose ratios are held tighter than their values."""
+
+    ratio: float  #: how far the ratio of any two may be off its nominal, fraction
+    refs: frozenset[str] | None = None  #: designators as in the circuit; None is every part
+
+    def __post_init__(self) -> None:
+        if not 0 <= self.ratio < 1:
+            msg = f"a ratio tolerance is a fraction from 0 to below 1, got {self.ratio:g}"
+            raise DomainError(msg, field="tracking.ratio")
+
+
+@dataclass(frozen=True, slots=True)
 class Box:
     """A circuit with a range for everything in it."""
 
@@ -88,6 +107,7 @@ class Box:
     supply: Supply
     loads: tuple[LoadRange, ...]
     half_widths: tuple[float, ...]  #: of each branch, fraction of its nominal value
+    tracking: Tracking | None = None
 
     def __post_init__(self) -> None:
         for branch, half in zip(self.circuit.branches, self.half_widths, strict=True):
@@ -107,6 +127,67 @@ class Box:
     def high(self) -> list[float]:
         pairs = zip(self.circuit.branches, self.half_widths, strict=True)
         return [b.ohms * (1 + h) for b, h in pairs]
+
+    @property
+    def tracked(self) -> tuple[bool, ...]:
+        """Return which branches track each other."""
+        if self.tracking is None:
+            return (False,) * len(self.half_widths)
+        refs = self.tracking.refs
+        return tuple(refs is None or b.ref in refs for b in self.circuit.branches)
+
+    @property
+    def common(self) -> float:
+        """Return the half-width of the deviation that tracking parts share, a fraction.
+
+        A tracking part is nominal · (1 + c) · (1 + d), c shared within ± this and d its own. Half
+        of the ratio tolerance is left to each part's own d, and the whole stays within its
+        half-width.
+        """
+        halves = [h for h, t in zip(self.half_widths, self.tracked, strict=True) if t]
+        if self.tracking is None or len(halves) < 2:
+            return 0.0
+        return max(0.0, (1 + min(halves)) / (1 + self.tracking.ratio / 2) - 1)
+
+    @property
+    def own(self) -> tuple[float, ...]:
+        """Return each branch's half-width beside what it shares with others, fractions."""
+        common = self.common
+        pairs = zip(self.half_widths, self.tracked, strict=True)
+        return tuple((1 + h) / (1 + common) - 1 if t else h for h, t in pairs)
+
+    @property
+    def proven(self) -> bool:
+        """Whether extremes at the ends of the common deviation are provably the extremes.
+
+        Scaling every tracking part by one factor is, for voltages, scaling the one thing that does
+        not track by its inverse; a node voltage is monotonic in that. With two such things or
+        more it need not be, and places between are looked at too.
+        """
+        if not self.common:
+            return True
+        hung = {r.load.at for r in self.loads if r.load.ohms is not None}
+        drawn = any(r.high > 0 for r in self.loads if r.load.amps is not None)
+        return self.tracked.count(False) + len(hung) + drawn + bool(self.supply.source_ohms) <= 1
+
+    def variants(self) -> list[tuple[str, Box]]:
+        """Return boxes of independent parts that together hold the extremes of this one.
+
+        Each with the end at which the common deviation stands there: low, high, or between.
+        """
+        common = self.common
+        if not common:
+            return [("", replace(self, tracking=None))]
+        count = 2 if self.proven else COMMON_STEPS
+        own, tracked = self.own, self.tracked
+        found = []
+        for place, c in enumerate(np.linspace(-common, common, count).tolist()):
+            pairs = zip(self.circuit.branches, tracked, strict=True)
+            moved = tuple(replace(b, ohms=b.ohms * (1 + c)) if t else b for b, t in pairs)
+            circuit = replace(self.circuit, branches=moved)
+            end = "low" if place == 0 else "high" if place == count - 1 else "between"
+            found.append((end, Box(circuit, self.supply, self.loads, own)))
+        return found
 
     @property
     def nominal_loads(self) -> tuple[Load, ...]:
@@ -228,7 +309,7 @@ def corners(box: Box, keep: Sequence[int], apart: Sequence[int] = ()) -> Corners
     return Corners(reduced, merged, values, high, tuple(names), place)
 
 
-def corner_ends(found: Corners, row: int) -> Mapping[str, str]:
+def corner_ends(found: Corners, row: int) -> dict[str, str]:
     """Return which end each value stands at in one corner: `{"R1": "low", "supply": "high"}`."""
     ends: dict[str, str] = {}
     for name, high in zip(found.variables, found.high[row], strict=True):

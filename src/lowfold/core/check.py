@@ -9,7 +9,7 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from lowfold.core.box import Box, LoadRange, Supply, half_width
+from lowfold.core.box import Box, LoadRange, Supply, Tracking, half_width
 from lowfold.core.cautions import Caution, cautions_for
 from lowfold.core.circuit import Circuit
 from lowfold.core.errors import DomainError
@@ -148,6 +148,7 @@ def check_network(
     resistance: Demand | None = None,
     judge_resistance: bool = False,
     stress: float = STRESS,
+    tracking: Tracking | None = None,
     with_faults: bool = False,
 ) -> Check:
     """Check `circuit` over the whole box of its parts, supply and loads.
@@ -162,6 +163,8 @@ def check_network(
         Compute the resistance between the supply's ends even without a demand on it.
     stress : float
         Share of the derated rating that may be used, above 0 to 1.
+    tracking : Tracking, optional
+        Parts whose ratios are held tighter than their values; power takes them as independent.
     with_faults : bool
         Also look at each part open and shorted.
 
@@ -182,6 +185,7 @@ def check_network(
         supply,
         tuple(loads),
         tuple(half_width(p.tolerance, p.tcr_ppm, place.largest_dt, p.drift) for p in limits),
+        tracking,
     )
     solution = solve(circuit, supply.volts, supply.source_ohms, box.nominal_loads)
     found_outputs = []

@@ -6,6 +6,7 @@ Vout = Vref·(1 + RU/RL) + Ipin·RU, with Ipin the current into the feedback pin
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import dataclass
 from fractions import Fraction
 from typing import Literal, TypeVar
@@ -14,7 +15,7 @@ from lowfold.core.combine import Pool
 from lowfold.core.divider import check_pairing
 from lowfold.core.errors import DomainError
 
-__all__ = ["FeedbackNeed", "regulated_extremes", "regulated_output"]
+__all__ = ["FeedbackNeed", "regulated_extremes", "regulated_output", "regulated_span"]
 
 Number = TypeVar("Number", float, Fraction)
 
@@ -79,3 +80,29 @@ def regulated_extremes(
         turned = sign if amps >= 0 else -sign
         found.append(held + upper * (1 + turned * tolerance) * amps)
     return found[0], found[1]
+
+
+def regulated_span(
+    upper: tuple[float, float],
+    lower: tuple[float, float],
+    reference: tuple[float, float],
+    pin: float,
+    common: float = 0.0,
+) -> tuple[float, float]:
+    """Return the least and the greatest output with legs and reference between ends of their own.
+
+    The output is monotonic in each of them and linear in what both legs share, so that its
+    extremes are at corners.
+
+    Parameters
+    ----------
+    upper, lower : (low, high) in Ω
+    reference : (low, high) in V
+    pin : A into the feedback pin
+    common : half-width of the deviation both legs share, a fraction
+    """
+    every = [
+        regulated_output(up * (1 + c), down * (1 + c), held, pin)
+        for up, down, held, c in itertools.product(upper, lower, reference, (-common, common))
+    ]
+    return min(every), max(every)

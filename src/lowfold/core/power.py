@@ -29,11 +29,14 @@ class WorstPower:
 def worst_power(box: Box, position: int) -> WorstPower:
     """Return the worst power and voltage of the branch at `position` over the box.
 
+    Parts that track each other are taken as independent here: a bound, never too low.
+
     Raises
     ------
     TooLargeError
         If the other values have too many corners.
     """
+    box = replace(box, tracking=None)
     branch = box.circuit.branches[position]
     low, high = box.low[position], box.high[position]
     if branch.a == branch.b:

@@ -1,26 +1,20 @@
-"""What parts are sold for: typical ratings, limiting voltages and standard power steps.
+"""What a rating is worth: derated for the ambient, and the standard power steps.
 
 Common practice throughout; the part's own data sheet rules.
 """
 
 from __future__ import annotations
 
-import math
-from dataclasses import dataclass
 from typing import Final
 
 from lowfold.core.errors import DomainError
-from lowfold.core.quantities import WATT, read
 
 __all__ = [
     "FULL_POWER_C",
     "STANDARD_WATTS",
     "STRESS",
-    "TYPICAL",
     "ZERO_POWER_C",
-    "Rating",
     "derated_watts",
-    "read_rating",
     "suggested_watts",
 ]
 
@@ -29,62 +23,8 @@ ZERO_POWER_C: Final = 155.0  #: film limit, typical
 STRESS: Final = 0.5  #: steady use at no more than half the derated rating
 
 
-@dataclass(frozen=True, slots=True)
-class Rating:
-    """A part's power rating and the voltage its body stands."""
-
-    name: str
-    watts: float  #: continuous, up to `FULL_POWER_C`
-    limiting_volts: float | None = None  #: None where only √(P·R) limits
-
-
-TYPICAL: Final[dict[str, Rating]] = {
-    r.name: r
-    for r in (
-        Rating("0402", 1 / 16, 50.0),
-        Rating("0603", 1 / 10, 75.0),
-        Rating("0805", 1 / 8, 150.0),
-        Rating("1206", 1 / 4, 200.0),
-        Rating("2010", 3 / 4, 200.0),
-        Rating("2512", 1.0, 200.0),
-    )
-}
-LEADED: Final = (
-    Rating("1/8 W film", 1 / 8, 200.0),
-    Rating("1/4 W film", 1 / 4, 250.0),
-    Rating("1/2 W film", 1 / 2, 350.0),
-    Rating("1 W film", 1.0, 500.0),
-    Rating("2 W film", 2.0, 500.0),
-    Rating("5 W wirewound", 5.0),
-)
-STANDARD_WATTS: Final = tuple(sorted({r.watts for r in (*TYPICAL.values(), *LEADED)}))
-
-
-def read_rating(text: str) -> Rating:
-    """Read a chip size (`0603`) or a leaded part's power (`1/4 W`, `250 mW`) as a rating.
-
-    A power that is one of the typical leaded parts brings that part's limiting voltage; any other
-    power has none stated.
-
-    Raises
-    ------
-    DomainError
-        Naming the sizes that are known.
-    """
-    word = text.strip()
-    if word in TYPICAL:
-        return TYPICAL[word]
-    if word.isdigit() and len(word) == 4:
-        msg = f"“{word}” is not among the sizes with a typical rating: {', '.join(TYPICAL)}"
-        raise DomainError(msg, field="rating")
-    watts = read(word, WATT)
-    if not 0 < watts <= 1000:
-        msg = f"“{word}” is no power rating: write a size such as 0603 or a power such as 1/4 W"
-        raise DomainError(msg, field="rating")
-    for rating in LEADED:
-        if math.isclose(rating.watts, watts, rel_tol=1e-9):
-            return rating
-    return Rating(f"{word}", watts)
+#: Powers that parts are sold for: chips 0402 to 2512, leaded film and wirewound.
+STANDARD_WATTS: Final = (1 / 16, 1 / 10, 1 / 8, 1 / 4, 1 / 2, 3 / 4, 1.0, 2.0, 5.0)
 
 
 def derated_watts(

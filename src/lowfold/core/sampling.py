@@ -117,11 +117,14 @@ class _Draw:
     ) -> None:
         self.box, self.size = box, size
         self.siemens: list[FloatArray | float] = []
-        for branch, half in zip(box.circuit.branches, box.half_widths, strict=True):
+        shared: FloatArray | float = 1.0
+        if box.common:
+            shared = 1 + box.common * _unit(rng, size, distribution)
+        for branch, half, tracks in zip(box.circuit.branches, box.own, box.tracked, strict=True):
+            ohms = branch.ohms * shared if tracks else branch.ohms
             if half:
-                self.siemens.append(1 / (branch.ohms * (1 + half * _unit(rng, size, distribution))))
-            else:
-                self.siemens.append(1 / branch.ohms)
+                ohms = ohms * (1 + half * _unit(rng, size, distribution))
+            self.siemens.append(1 / ohms)
         supply, spread = box.supply.volts, box.supply.tolerance
         moved = 1 + spread * _unit(rng, size, distribution) if spread else 1.0
         self.emf: FloatArray | float = supply * moved

@@ -19,7 +19,7 @@ from lowfold.core.needs.kinds import (
     read_brief,
     weigh,
 )
-from lowfold.core.needs.parts import DrawerLine
+from lowfold.core.needs.parts import Stock
 from lowfold.core.network import Element
 from lowfold.core.notation import Netlist, read_text
 from lowfold.core.quantities import OHM, write
@@ -57,7 +57,7 @@ def build_sheet(
     prefer: str = "nearest",
     choice: str | None = None,
     *,
-    drawer: tuple[DrawerLine, ...] = (),
+    stock: Stock | None = None,
     look: str | None = None,
     listed: int = LISTED,
 ) -> Sheet:
@@ -71,19 +71,20 @@ def build_sheet(
         A preference this kind does not know counts as its first.
     choice : str, optional
         The network chosen before, in the notation.
-    drawer : tuple of DrawerLine
-        The user's own stock, for briefs that choose from it.
+    stock : Stock, optional
+        The user's own drawer, for briefs that choose from it, and families.
     look : str, optional
         A network to be weighed beside the listed ones.
     """
-    reading = read_brief(kind, texts)
+    own = stock or Stock()
+    reading = read_brief(kind, texts, own.families)
     preference = known_preference(kind, prefer)
     if reading.need is None:
         return Sheet(kind, reading, preference, None, None, None, "")
     choices, pinned, looked_at, problem = None, None, None, ""
-    stock = drawer if not reading.need.parts.series else ()
+    lines = own.lines if not reading.need.parts.series else ()
     try:
-        choices = choices_for(reading.need, preference, stock, listed)
+        choices = choices_for(reading.need, preference, lines, listed)
     except LowfoldError as error:
         problem = error.message
     if choice:

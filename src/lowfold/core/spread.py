@@ -7,14 +7,14 @@ the nominal point as uncorrelated contributions (JCGM 100:2008, 5.1.2).
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
 import numpy.typing as npt
 
-from lowfold.core.box import Box, corner_ends, corners
-from lowfold.core.circuit import GROUND
+from lowfold.core.box import TOGETHER, Box, corner_ends, corners
+from lowfold.core.circuit import GROUND, Branch
 from lowfold.core.errors import TopologyError
 from lowfold.core.solve import (
     node_gaps,
@@ -39,7 +39,7 @@ FloatArray = npt.NDArray[np.float64]
 class Sensitivity:
     """How an output follows one value: S = (∂V/∂x)·(x/V)."""
 
-    name: str  #: a part's designator, or “supply”
+    name: str  #: a part's designator, “supply”, or “together” for what tracking parts share
     relative: float
     contribution_v: float  #: S · half-width · V, signed
 
@@ -56,6 +56,7 @@ class OutputSpread:
     highest_corner: Mapping[str, str]
     rss: float  #: half width
     sensitivities: tuple[Sensitivity, ...]
+    proven: bool = True  #: False where tracking parts were looked at in steps
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,19 +81,29 @@ def output_spread(box: Box, node: int) -> OutputSpread:
     """
     loads = box.nominal_loads
     nominal = _voltage(box, node, loaded=True)
-    found = corners(box, [node])
-    volts = found.gap(node, GROUND, loads)
-    low, high = int(np.argmin(volts)), int(np.argmax(volts))
+    lowest, highest = math.inf, -math.inf
+    low_ends: Mapping[str, str] = {}
+    high_ends: Mapping[str, str] = {}
+    for end, still in box.variants():
+        found = corners(still, [node])
+        volts = found.gap(node, GROUND, loads)
+        shared = {TOGETHER: end} if end else {}
+        low, high = int(np.argmin(volts)), int(np.argmax(volts))
+        if volts[low] < lowest:
+            lowest, low_ends = float(volts[low]), shared | corner_ends(found, low)
+        if volts[high] > highest:
+            highest, high_ends = float(volts[high]), shared | corner_ends(found, high)
     each = sensitivities(box, node)
     return OutputSpread(
         nominal=nominal,
         unloaded=_voltage(box, node, loaded=False),
-        lowest=float(volts[low]),
-        highest=float(volts[high]),
-        lowest_corner=corner_ends(found, low),
-        highest_corner=corner_ends(found, high),
+        lowest=lowest,
+        highest=highest,
+        lowest_corner=low_ends,
+        highest_corner=high_ends,
         rss=math.hypot(*(s.contribution_v for s in each)),
         sensitivities=each,
+        proven=box.proven,
     )
 
 
@@ -125,11 +136,15 @@ def sensitivities(box: Box, node: int) -> tuple[Sensitivity, ...]:
     tied = {r.load.at for r, holds in zip(box.loads, held[0], strict=True) if holds}
     adjoint = transfer_ohms(box.circuit, node, box.supply.source_ohms, loads, tied)
     found = []
-    for branch, half in zip(box.circuit.branches, box.half_widths, strict=True):
+    for branch, half in zip(box.circuit.branches, box.own, strict=True):
         across = base[branch.a, branch.b]
         back = adjoint[branch.a] - adjoint[branch.b]
         relative = float(across * back / branch.ohms / output)
         found.append(Sensitivity(branch.ref, relative, relative * half * output))
+    if box.common:
+        pairs = zip(found, box.tracked, strict=True)
+        shared = math.fsum(s.relative for s, tracks in pairs if tracks)
+        found.append(Sensitivity(TOGETHER, shared, shared * box.common * output))
     # Only the supply and current loads drive the network, so V is linear in them.
     gain = 1.0 if not drawn else _supply_share(box, adjoint, output)
     found.append(Sensitivity("supply", gain, gain * box.supply.tolerance * output))
@@ -158,9 +173,10 @@ def resistance_spread(box: Box) -> ResistanceSpread:
         msg = "nothing conducts between the supply's ends, so there is no resistance to judge"
         raise TopologyError(msg, field="resistance")
     ends = []
-    for ohms in (box.low, box.high):
-        pairs = zip(box.circuit.branches, ohms, strict=True)
-        moved = replace(box.circuit, branches=tuple(replace(b, ohms=r) for b, r in pairs))
+    boxes = [still for _, still in box.variants()]
+    for still, ohms in ((boxes[0], boxes[0].low), (boxes[-1], boxes[-1].high)):
+        pairs = zip(still.circuit.branches, ohms, strict=True)
+        moved = replace(still.circuit, branches=tuple(replace(b, ohms=r) for b, r in pairs))
         ends.append(supply_resistance(moved, loads))
     # ∂R/∂Rᵢ = (iᵢ/i)²: the share of the squared current (Cohn's theorem, from memory).
     resistive = [load for load in loads if load.ohms is not None]
@@ -168,7 +184,14 @@ def resistance_spread(box: Box) -> ResistanceSpread:
     gaps = np.nan_to_num(node_gaps(box.circuit, values, resistive)[0][0])
     moves = [
         (gaps[b.a, b.b] / b.ohms * nominal) ** 2 * b.ohms * half
-        for b, half in zip(box.circuit.branches, box.half_widths, strict=True)
+        for b, half in zip(box.circuit.branches, box.own, strict=True)
     ]
+    if box.common:
+        whole = (gaps[b.a, b.b] ** 2 / b.ohms for b, t in _tracking(box) if t)
+        moves.append(math.fsum(whole) * nominal**2 * box.common)
     rss = math.hypot(*moves)
     return ResistanceSpread(nominal, ends[0], ends[1], rss)
+
+
+def _tracking(box: Box) -> Iterator[tuple[Branch, bool]]:
+    return zip(box.circuit.branches, box.tracked, strict=True)

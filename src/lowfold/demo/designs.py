@@ -7,7 +7,7 @@ from typing import Any, Final
 from sqlalchemy.orm import Session
 
 from lowfold.api.designs import DesignFields
-from lowfold.core.needs.parts import DrawerLine
+from lowfold.core.needs.parts import DrawerLine, Stock
 from lowfold.core.preferred import series_values
 from lowfold.store.designs import add_design, list_designs
 from lowfold.store.drawer import replace_lines
@@ -189,4 +189,4 @@ def load_demo(session: Session) -> None:
         return
     replace_lines(session, DRAWER)
     for fields in DESIGNS:
-        add_design(session, DesignFields(**fields).columns(DRAWER))
+        add_design(session, DesignFields(**fields).columns(Stock(DRAWER)))

@@ -7,7 +7,9 @@ from typing import Any
 from sqlalchemy import JSON, CheckConstraint, MetaData, Text, UniqueConstraint
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
-__all__ = ["Base", "DesignRow", "DrawerRow"]
+from lowfold.core.families import Family
+
+__all__ = ["Base", "DesignRow", "DrawerRow", "FamilyRow"]
 
 
 class Base(DeclarativeBase):
@@ -61,3 +63,35 @@ class DrawerRow(Base):
     count: Mapped[int | None]  # NULL is plenty
     tolerance_ppm: Mapped[int]
     family: Mapped[str] = mapped_column(Text)
+
+
+class FamilyRow(Base):
+    """A part family of the user's own, in place of the typical one of its name or beside them."""
+
+    __tablename__ = "family"
+    __table_args__ = (
+        CheckConstraint("rated_watts > 0", name="rated_watts_positive"),
+        CheckConstraint("full_power_c < zero_power_c", name="corners_rise"),
+    )
+
+    key: Mapped[str] = mapped_column(Text, primary_key=True)  # the name in lower case
+    name: Mapped[str] = mapped_column(Text)
+    tolerance: Mapped[float]
+    tcr_ppm: Mapped[float]
+    drift: Mapped[float]
+    rated_watts: Mapped[float]
+    limiting_volts: Mapped[float | None]  # NULL where only √(P·R) limits
+    full_power_c: Mapped[float]
+    zero_power_c: Mapped[float]
+
+    def to_core(self) -> Family:
+        return Family(
+            name=self.name,
+            tolerance=self.tolerance,
+            tcr_ppm=self.tcr_ppm,
+            drift=self.drift,
+            rated_watts=self.rated_watts,
+            limiting_volts=self.limiting_volts,
+            full_power_c=self.full_power_c,
+            zero_power_c=self.zero_power_c,
+        )

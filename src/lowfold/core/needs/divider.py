@@ -210,9 +210,11 @@ def judge_divider(brief: DividerBrief, network: Element) -> Judged:
         supply,
         loads=loads,
         default=brief.parts.limits,
+        parts=brief.parts.limits_of(circuit),
         environment=brief.parts.environment,
         outputs=[("OUT", Demand(brief.target_volts, brief.within))],
         stress=brief.parts.stress,
+        tracking=brief.parts.tracking,
     )
     spread = check.outputs[0].spread
     target, within = brief.target_volts, brief.within
@@ -230,7 +232,7 @@ def judge_divider(brief: DividerBrief, network: Element) -> Judged:
         value,
         spread_gate(deviations, within, tuple(notes)),
         _load_gate(brief, spread, source, node, check.solution.supply_amps),
-        power_gate(check.parts, brief.parts.rating.name, stated=True),
+        power_gate(check.parts, brief.parts.family.name, stated=True),
     )
     return Judged(circuit, check, loads, supply, gates, worst(g.verdict for g in gates))
 

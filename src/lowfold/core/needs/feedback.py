@@ -7,14 +7,14 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any, Final
 
-from lowfold.core.box import LoadRange, Supply
+from lowfold.core.box import TOGETHER, Box, LoadRange, Supply
 from lowfold.core.cautions import cautions_for
 from lowfold.core.check import Check, PartCheck, check_network
 from lowfold.core.circuit import build_circuit
 from lowfold.core.combine import Pool
 from lowfold.core.divider import MOST_PER_LEG
 from lowfold.core.errors import TopologyError
-from lowfold.core.feedback import FeedbackNeed, regulated_extremes, regulated_output
+from lowfold.core.feedback import FeedbackNeed, regulated_output, regulated_span
 from lowfold.core.feedback_search import search_feedback
 from lowfold.core.needs.choice import Choice, Found, Judged, Mark, NeedKind, Preference
 from lowfold.core.needs.divider import leg_lines
@@ -24,9 +24,10 @@ from lowfold.core.needs.tokens import Token, count, optional, quantity
 from lowfold.core.network import Chain, Element, Tap, chain, part_watts, resistance
 from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, write
 from lowfold.core.solve import Load, solve
+from lowfold.core.spread import resistance_spread
 from lowfold.core.verdict import judge, worst
 
-__all__ = ["FEEDBACK", "FeedbackBrief", "judge_feedback"]
+__all__ = ["FEEDBACK", "FeedbackBrief", "feedback_box", "feedback_moves", "judge_feedback"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -133,7 +134,7 @@ def _weigh(brief: FeedbackBrief, network: Element) -> Choice:
     judged = judge_feedback(brief, network)
     upper, lower = (resistance(leg) for leg in _legs(network))
     nominal = regulated_output(upper, lower, brief.reference_volts, brief.pin_amps)
-    low, high = _extremes(brief, upper, lower)
+    low, high = _extremes(brief, network)
     return Choice(
         network=network,
         marks=(Mark("", brief.target_volts, nominal, low, high),),
@@ -144,15 +145,30 @@ def _weigh(brief: FeedbackBrief, network: Element) -> Choice:
     )
 
 
-def _extremes(brief: FeedbackBrief, upper: float, lower: float) -> tuple[float, float]:
-    return regulated_extremes(
-        upper,
-        lower,
-        brief.reference_volts,
-        brief.pin_amps,
-        brief.parts.half_width,
-        brief.reference_tolerance,
+def feedback_box(brief: FeedbackBrief, network: Element) -> Box:
+    """Return the pair as a box whose supply is the reference."""
+    circuit = build_circuit(network)
+    reference = Supply(brief.reference_volts, brief.reference_tolerance)
+    halves = brief.parts.half_widths(circuit)
+    return Box(circuit, reference, (), halves, brief.parts.tracking)
+
+
+def _leg_box(leg: Element, box: Box) -> Box:
+    """Return one leg alone, every part with what it does not share with others."""
+    circuit = build_circuit(leg)
+    own = {b.ref: half for b, half in zip(box.circuit.branches, box.own, strict=True)}
+    return Box(circuit, Supply(1.0), (), tuple(own[b.ref] for b in circuit.branches))
+
+
+def _extremes(brief: FeedbackBrief, network: Element) -> tuple[float, float]:
+    box = feedback_box(brief, network)
+    upper, lower = (
+        (spread.lowest, spread.highest)
+        for spread in (resistance_spread(_leg_box(leg, box)) for leg in _legs(network))
     )
+    wander = brief.reference_tolerance
+    held = (brief.reference_volts * (1 - wander), brief.reference_volts * (1 + wander))
+    return regulated_span(upper, lower, held, brief.pin_amps, box.common)
 
 
 def judge_feedback(brief: FeedbackBrief, network: Element) -> Judged:
@@ -168,16 +184,17 @@ def judge_feedback(brief: FeedbackBrief, network: Element) -> Judged:
     """
     above, below = _legs(network)
     upper, lower = resistance(above), resistance(below)
-    reference, pin, half = brief.reference_volts, brief.pin_amps, brief.parts.half_width
+    reference, pin = brief.reference_volts, brief.pin_amps
     nominal = regulated_output(upper, lower, reference, pin)
-    low, high = _extremes(brief, upper, lower)
+    low, high = _extremes(brief, network)
     circuit = build_circuit(network)
     loads: tuple[LoadRange, ...] = ()
     if pin:
         load = Load(circuit.node("FB"), amps=pin)
         loads = (LoadRange(load, pin, pin),)
     solution = solve(circuit, nominal, 0.0, [r.load for r in loads])
-    most = reference * (1 + brief.reference_tolerance) / (lower * (1 - half)) + pin
+    least = resistance_spread(_leg_box(below, feedback_box(brief, network))).lowest
+    most = reference * (1 + brief.reference_tolerance) / least + pin
     parts = _parts(brief, above, Supply(most, 0.0, math.inf))
     parts += _parts(brief, below, Supply(reference, brief.reference_tolerance))
     taken = {p.ref: p.watts for p in solution.parts}
@@ -191,6 +208,7 @@ def judge_feedback(brief: FeedbackBrief, network: Element) -> Judged:
         cautions=cautions_for(highest_volts=high, overloaded=hot),
         verdict=worst(p.verdict for p in parts),
     )
+    moves = feedback_moves(brief, network)
     target, within = brief.target_volts, brief.within
     deviations = (low / target - 1, high / target - 1)
     end, other = ("low", "high") if -deviations[0] >= deviations[1] else ("high", "low")
@@ -201,36 +219,49 @@ def judge_feedback(brief: FeedbackBrief, network: Element) -> Judged:
             within,
             (
                 f"Worst: upper and reference {end}, lower {other}.",
-                span_words(low, high, _rss(brief, above, below, nominal), nominal, VOLT),
+                span_words(low, high, math.hypot(*moves.values()), nominal, VOLT),
             ),
         ),
         _pin_gate(brief, upper, lower, nominal),
-        power_gate(parts, brief.parts.rating.name, stated=True),
+        power_gate(parts, brief.parts.family.name, stated=True),
     )
     supply = Supply(nominal)
     return Judged(circuit, check, loads, supply, gates, worst(g.verdict for g in gates))
 
 
 def _parts(brief: FeedbackBrief, leg: Element, supply: Supply) -> tuple[PartCheck, ...]:
+    circuit = build_circuit(leg)
     return check_network(
-        build_circuit(leg),
+        circuit,
         supply,
         default=brief.parts.limits,
+        parts=brief.parts.limits_of(circuit),
         environment=brief.parts.environment,
         stress=brief.parts.stress,
     ).parts
 
 
-def _rss(brief: FeedbackBrief, above: Element, below: Element, nominal: float) -> float:
-    """Return the root-sum-square half width, V: each part moves its leg by its share of power."""
+def feedback_moves(brief: FeedbackBrief, network: Element) -> dict[str, float]:
+    """Return what each part and the reference move the output by, first order, V, signed.
+
+    Each part moves its leg by its share of the leg's power; what tracking parts share moves only
+    what the pin's current makes, since it leaves their ratio alone.
+    """
+    above, below = _legs(network)
     upper, lower = resistance(above), resistance(below)
+    box = feedback_box(brief, network)
+    own = {b.ref: half for b, half in zip(box.circuit.branches, box.own, strict=True)}
     by_upper = upper * (brief.reference_volts / lower + brief.pin_amps)
-    by_lower = upper * brief.reference_volts / lower
-    moves = [brief.reference_tolerance * brief.reference_volts * (1 + upper / lower)]
+    by_lower = -upper * brief.reference_volts / lower
+    moves: dict[str, float] = {}
     for leg, by in ((above, by_upper), (below, by_lower)):
-        watts = [w for _, w in part_watts(leg, 1.0)]
-        moves += [by * w / math.fsum(watts) * brief.parts.half_width for w in watts]
-    return math.hypot(*moves) if nominal else 0.0
+        watts = part_watts(leg, 1.0)
+        whole = math.fsum(w for _, w in watts)
+        moves |= {part.ref: by * w / whole * own[part.ref] for part, w in watts}
+    if box.common:
+        moves[TOGETHER] = upper * brief.pin_amps * box.common
+    moves["reference"] = brief.reference_tolerance * brief.reference_volts * (1 + upper / lower)
+    return moves
 
 
 def _pin_gate(brief: FeedbackBrief, upper: float, lower: float, nominal: float) -> Gate:

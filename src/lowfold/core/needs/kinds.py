@@ -9,11 +9,12 @@ from functools import lru_cache
 from typing import Final, Literal
 
 from lowfold.core.combine import Pool
+from lowfold.core.families import Family
 from lowfold.core.needs.choice import Choice, Found, NeedKind, Preference, Trade
 from lowfold.core.needs.divider import DIVIDER, DividerBrief, trades_of
 from lowfold.core.needs.feedback import FEEDBACK, FeedbackBrief
 from lowfold.core.needs.ladder import LADDER, LadderBrief
-from lowfold.core.needs.parts import DrawerLine
+from lowfold.core.needs.parts import DrawerLine, family_figures, family_tokens
 from lowfold.core.needs.resistance import RESISTANCE, ResistanceBrief
 from lowfold.core.needs.tokens import TokenReading, read_tokens
 from lowfold.core.network import Element
@@ -58,14 +59,20 @@ class Choices:
     scale: float  #: half width of the shared scale, a fraction of the target
 
 
-def read_brief(kind: BriefKind, texts: Mapping[str, str]) -> BriefReading:
+def read_brief(
+    kind: BriefKind, texts: Mapping[str, str], families: tuple[Family, ...] = ()
+) -> BriefReading:
     """Read every token of a brief; a token that is not given has its default.
+
+    `families` are the user's own, beside the typical ones.
 
     Reading never fails as a whole: every token says what it understood or what is wrong, and the
     need exists once all of them are understood and fit each other.
     """
     spec = KINDS[kind]
-    values, readings = read_tokens(spec.tokens, texts)
+    tokens = {**spec.tokens, **family_tokens(families)} if families else spec.tokens
+    values, readings = read_tokens(tokens, texts)
+    readings.update(family_figures(values, readings))
     for name, message in spec.misfits(values):
         readings[name] = replace(readings[name], ok=False, shown="", message=message)
     if not all(r.ok for r in readings.values()):

@@ -191,12 +191,14 @@ def judge_ladder(brief: LadderBrief, network: Element) -> Judged:
         supply,
         loads=loads,
         default=brief.parts.limits,
+        parts=brief.parts.limits_of(circuit),
         environment=brief.parts.environment,
         outputs=[
             (f"T{n}", Demand(t.target_volts, brief.within))
             for n, t in enumerate(brief.taps, start=1)
         ],
         stress=brief.parts.stress,
+        tracking=brief.parts.tracking,
     )
     every = list(zip(check.outputs, brief.taps, strict=True))
     within = brief.within
@@ -207,7 +209,7 @@ def judge_ladder(brief: LadderBrief, network: Element) -> Judged:
         value_gate(off, within, f"{tap.at} at {write(tap.spread.nominal, VOLT)}, the worst tap."),
         _spread(every, within),
         _load_gate(brief, circuit, loads, every),
-        power_gate(check.parts, brief.parts.rating.name, stated=True),
+        power_gate(check.parts, brief.parts.family.name, stated=True),
     )
     return Judged(circuit, check, loads, supply, gates, worst(g.verdict for g in gates))
 

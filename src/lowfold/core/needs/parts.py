@@ -2,24 +2,41 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any, Final
 
-from lowfold.core.box import half_width
+from lowfold.core.box import Tracking, half_width
 from lowfold.core.check import Environment, PartLimits
+from lowfold.core.circuit import Circuit
 from lowfold.core.combine import PLENTY, Pool
 from lowfold.core.errors import DomainError
-from lowfold.core.needs.tokens import Token, quantity
+from lowfold.core.families import Family, read_family
+from lowfold.core.needs.tokens import NOTHING, Reader, Token, TokenReading, optional, quantity
 from lowfold.core.preferred import DEFAULT_RANGE, WIDEST_RANGE, read_series, series_values
-from lowfold.core.quantities import CELSIUS, FRACTION, OHM, PPM_PER_KELVIN, write
-from lowfold.core.ratings import Rating, read_rating
+from lowfold.core.quantities import CELSIUS, FRACTION, OHM, PPM_PER_KELVIN, Kind, read, write
+from lowfold.core.ratings import derated_watts
 
-__all__ = ["DRAWER", "PARTS", "DrawerLine", "Parts", "both", "part_misfits", "parts_of_values"]
+__all__ = [
+    "DRAWER",
+    "PARTS",
+    "DrawerLine",
+    "OwnLimits",
+    "Parts",
+    "Stock",
+    "both",
+    "family_figures",
+    "family_tokens",
+    "part_misfits",
+    "parts_of_values",
+]
 
 #: What the token for values says where the user's own stock is meant.
 DRAWER: Final = "drawer"
+#: What a token says where the family named beside it has the figure.
+OF_FAMILY: Final = ("family", "the family", "its family", "as family")
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,6 +49,36 @@ class DrawerLine:
     family: str
 
 
+@dataclass(frozen=True, slots=True)
+class Stock:
+    """What is the user's own: parts in the drawer, and families beside the typical ones."""
+
+    lines: tuple[DrawerLine, ...] = ()
+    families: tuple[Family, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class OwnLimits:
+    """What one part is sold under where it differs from the others; None is as the others."""
+
+    ref: str
+    tolerance: float | None
+    tcr_ppm: float | None
+    family: Family | None
+
+    @property
+    def words(self) -> str:
+        """Write it as the token takes it: `R2 0.1 % 25 ppm/K 0805`."""
+        found = [self.ref]
+        if self.tolerance is not None:
+            found.append(write(self.tolerance, FRACTION, 4, trim=True))
+        if self.tcr_ppm is not None:
+            found.append(write(self.tcr_ppm, PPM_PER_KELVIN, 4, trim=True))
+        if self.family is not None:
+            found.append(self.family.name)
+        return " ".join(found)
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Parts:
     """The parts a need chooses from and what surrounds them."""
@@ -41,24 +88,68 @@ class Parts:
     max_ohms: float
     tolerance: float
     tcr_ppm: float
-    rating: Rating
+    drift: float
+    family: Family
     stress: float
     environment: Environment
+    own: tuple[OwnLimits, ...] = ()
+    ratio: float | None = None  #: how far parts of one array or reel may differ; None is freely
 
     @property
     def half_width(self) -> float:
         """Return each part's extreme-value half-width over the ambient range, a fraction."""
-        return half_width(self.tolerance, self.tcr_ppm, self.environment.largest_dt, 0.0)
+        return half_width(self.tolerance, self.tcr_ppm, self.environment.largest_dt, self.drift)
 
     @property
     def limits(self) -> PartLimits:
         """Return what each part is sold under."""
-        return PartLimits(
-            tolerance=self.tolerance,
-            tcr_ppm=self.tcr_ppm,
-            rated_watts=self.rating.watts,
-            limiting_volts=self.rating.limiting_volts,
+        return replace(
+            self.family.limits, tolerance=self.tolerance, tcr_ppm=self.tcr_ppm, drift=self.drift
         )
+
+    @property
+    def derated_watts(self) -> float:
+        """Return the family's rating at the hottest ambient, W."""
+        limits = self.family.limits
+        return derated_watts(
+            self.family.rated_watts,
+            self.environment.high_c,
+            limits.full_power_c,
+            limits.zero_power_c,
+        )
+
+    @property
+    def tracking(self) -> Tracking | None:
+        """Return how parts of one need track each other."""
+        return None if self.ratio is None else Tracking(self.ratio)
+
+    def limits_of(self, circuit: Circuit) -> dict[str, PartLimits]:
+        """Return what those parts of `circuit` are sold under that are not as the others."""
+        refs = {b.ref.casefold(): b.ref for b in circuit.branches}
+        found = {}
+        for own in self.own:
+            if own.ref.casefold() in refs:
+                limits = self.limits
+                if own.family is not None:
+                    limits = replace(
+                        own.family.limits,
+                        tolerance=limits.tolerance,
+                        tcr_ppm=limits.tcr_ppm,
+                        drift=limits.drift,
+                    )
+                if own.tolerance is not None:
+                    limits = replace(limits, tolerance=own.tolerance)
+                if own.tcr_ppm is not None:
+                    limits = replace(limits, tcr_ppm=own.tcr_ppm)
+                found[refs[own.ref.casefold()]] = limits
+        return found
+
+    def half_widths(self, circuit: Circuit) -> tuple[float, ...]:
+        """Return the extreme-value half-width of every branch, fractions."""
+        own = self.limits_of(circuit)
+        place = self.environment
+        limits = (own.get(b.ref, self.limits) for b in circuit.branches)
+        return tuple(half_width(p.tolerance, p.tcr_ppm, place.largest_dt, p.drift) for p in limits)
 
     def pool(self, drawer: tuple[DrawerLine, ...]) -> Pool:
         """Return the values to choose from: the series, or what the drawer has.
@@ -93,9 +184,68 @@ def _values(text: str) -> tuple[Any, str]:
     return names, " + ".join(names)
 
 
-def _rating(text: str) -> tuple[Any, str]:
-    rating = read_rating(text)
-    return rating, rating.name
+def _of_family(kind: Kind, high: float) -> Reader:
+    """Make a reader of a figure that may be left to the family: None."""
+    stated = quantity(kind, 0.0, high)
+
+    def reader(text: str) -> tuple[Any, str]:
+        if text.strip().lower() in OF_FAMILY:
+            return None, "the family's"
+        return stated(text)
+
+    return reader
+
+
+def _family(families: tuple[Family, ...]) -> Reader:
+    def reader(text: str) -> tuple[Any, str]:
+        family = read_family(text, families)
+        return family, family.name
+
+    return reader
+
+
+def _own(families: tuple[Family, ...]) -> Reader:
+    """Make a reader of what single parts are sold under: `R2 0.1 % 25 ppm/K; R1 0805`."""
+
+    def reader(text: str) -> tuple[Any, str]:
+        if text.strip().lower() in NOTHING:
+            return (), "none"
+        found: dict[str, OwnLimits] = {}
+        for piece in re.split(r"[;,]", text):
+            own = _one_own(piece.strip(), families)
+            if own.ref.casefold() in found:
+                msg = f"{own.ref} is given twice: write all of it behind one name"
+                raise DomainError(msg)
+            found[own.ref.casefold()] = own
+        return tuple(found.values()), "; ".join(o.words for o in found.values())
+
+    return reader
+
+
+def _one_own(piece: str, families: tuple[Family, ...]) -> OwnLimits:
+    split = re.fullmatch(r"([A-Za-z]+[0-9]+)\s*[:=]?\s+(.+)", piece)
+    if split is None:
+        msg = f"“{piece}” names no part and what it is: write R2 0.1 %, or R2 0.1 % 25 ppm/K 0805"
+        raise DomainError(msg)
+    ref, rest = split[1].upper(), split[2]
+    tolerance = tcr = family = None
+    if around := re.search(r"(?:±\s*)?([0-9][0-9.,]*)\s*%", rest):
+        tolerance = quantity(FRACTION, 0.0, 0.5)(f"{around[1]} %")[0]
+        rest = rest.replace(around[0], " ")
+    if per_kelvin := re.search(r"([0-9][0-9.,]*)\s*ppm(?:\s*/\s*[KC])?", rest):
+        tcr = read(f"{per_kelvin[1]} ppm/K", PPM_PER_KELVIN)
+        rest = rest.replace(per_kelvin[0], " ")
+    if rest.strip():
+        family = read_family(" ".join(rest.split()), families)
+    return OwnLimits(ref, tolerance, tcr, family)
+
+
+def family_tokens(families: tuple[Family, ...]) -> dict[str, Token]:
+    """Return the tokens that name families, typical ones and the user's own."""
+    return {
+        "rating": Token(_family(families), "0603", "size, power or family"),
+        "own": Token(_own(families), "none", "parts of their own", "none"),
+    }
 
 
 _LEAST, _MOST = (write(end, OHM, 2, trim=True) for end in DEFAULT_RANGE)
@@ -103,15 +253,41 @@ PARTS: Final[dict[str, Token]] = {
     "values": Token(_values, "E24", "series of values, or drawer"),
     "min_ohm": Token(quantity(OHM, *WIDEST_RANGE), _LEAST, "smallest part", _LEAST),
     "max_ohm": Token(quantity(OHM, *WIDEST_RANGE), _MOST, "largest part", _MOST),
-    "tolerance": Token(quantity(FRACTION, 0.0, 0.5), "1 %", "tolerance of a part"),
-    "tcr": Token(quantity(PPM_PER_KELVIN, 0.0, 1e4), "100 ppm/K", "temperature coefficient"),
-    "rating": Token(_rating, "0603", "size or power rating"),
+    "tolerance": Token(_of_family(FRACTION, 0.5), "1 %", "tolerance of a part"),
+    "tcr": Token(_of_family(PPM_PER_KELVIN, 1e4), "100 ppm/K", "temperature coefficient"),
+    "drift": Token(_of_family(FRACTION, 0.5), "0 %", "drift over its life", "0 %"),
+    "tracking": Token(
+        optional(quantity(FRACTION, 0.0, 0.5), "freely"),
+        "none",
+        "how far parts of one array differ",
+        "none",
+    ),
     "stress": Token(
         quantity(FRACTION, 0.0, 1.0, open_low=True), "50 %", "share of the rating that may be used"
     ),
     "low_c": Token(quantity(CELSIUS, -273.0, 400.0), "-20 °C", "coldest ambient"),
     "high_c": Token(quantity(CELSIUS, -273.0, 400.0), "60 °C", "hottest ambient"),
+    **family_tokens(()),
 }
+
+
+def family_figures(
+    values: Mapping[str, Any], readings: Mapping[str, TokenReading]
+) -> dict[str, TokenReading]:
+    """Return the readings of figures left to the family, with what the family has there."""
+    family = values.get("rating")
+    if not isinstance(family, Family):
+        return {}
+    figures = {
+        "tolerance": write(family.tolerance, FRACTION, 4, trim=True),
+        "tcr": write(family.tcr_ppm, PPM_PER_KELVIN, 4, trim=True),
+        "drift": write(family.drift, FRACTION, 4, trim=True),
+    }
+    return {
+        name: replace(readings[name], shown=f"{shown}, as {family.name}")
+        for name, shown in figures.items()
+        if readings[name].ok and values.get(name) is None
+    }
 
 
 def both(values: Mapping[str, Any], low: str, high: str) -> tuple[float, float] | None:
@@ -131,23 +307,42 @@ def part_misfits(values: Mapping[str, Any]) -> list[tuple[str, str]]:
         found.append(
             ("high_c", f"the hottest is below the coldest: write {temperatures[0]:g} °C or more")
         )
-    tolerance, tcr = values.get("tolerance"), values.get("tcr")
-    if temperatures and isinstance(tolerance, float) and isinstance(tcr, float):
+    if temperatures and {"tolerance", "tcr", "drift", "rating"} <= values.keys():
+        tolerance, tcr, drift = _budget(values)
         place = Environment(low_c=min(temperatures), high_c=max(temperatures))
-        if half_width(tolerance, tcr, place.largest_dt, 0.0) >= 1:
-            found.append(("tcr", "tolerance and temperature together exceed 100 % of the value"))
+        too_far = "tolerance, temperature and drift together exceed 100 % of the value"
+        if half_width(tolerance, tcr, place.largest_dt, drift) >= 1:
+            found.append(("tcr", too_far))
+        for own in values.get("own", ()):
+            single = tolerance if own.tolerance is None else own.tolerance
+            coefficient = tcr if own.tcr_ppm is None else own.tcr_ppm
+            if half_width(single, coefficient, place.largest_dt, drift) >= 1:
+                found.append(("own", f"{own.ref}: {too_far}"))
     return found
+
+
+def _budget(v: Mapping[str, Any]) -> tuple[float, float, float]:
+    """Return tolerance, coefficient and drift, those left to the family taken from it."""
+    family: Family = v["rating"]
+    own = (family.tolerance, family.tcr_ppm, family.drift)
+    stated = (v["tolerance"], v["tcr"], v["drift"])
+    tolerance, tcr, drift = (s if s is not None else f for s, f in zip(stated, own, strict=True))
+    return tolerance, tcr, drift
 
 
 def parts_of_values(v: Mapping[str, Any]) -> Parts:
     """Return the parts that understood tokens state."""
+    tolerance, tcr, drift = _budget(v)
     return Parts(
         series=v["values"],
         min_ohms=v["min_ohm"],
         max_ohms=v["max_ohm"],
-        tolerance=v["tolerance"],
-        tcr_ppm=v["tcr"],
-        rating=v["rating"],
+        tolerance=tolerance,
+        tcr_ppm=tcr,
+        drift=drift,
+        family=v["rating"],
         stress=v["stress"],
+        own=v["own"],
+        ratio=v["tracking"],
         environment=Environment(low_c=v["low_c"], high_c=v["high_c"]),
     )

@@ -126,7 +126,7 @@ def _search(brief: ResistanceBrief, preference: Preference, pool: Pool, limit: i
         prefer="fewest" if preference == "fewest" else "nearest",
         across_volts=brief.use.volts if limited and brief.use else None,
         through_amps=brief.use.amps if limited and brief.use else None,
-        part_watts=brief.parts.rating.watts if limited else None,
+        part_watts=brief.parts.derated_watts if limited else None,
         stress=brief.parts.stress,
         fixed_ohms=brief.in_place_ohms,
     )
@@ -218,10 +218,11 @@ def judge_resistance(brief: ResistanceBrief, network: Element) -> Judged:
         circuit,
         supply or Supply(1.0),
         default=brief.parts.limits,
-        parts=dict(list(in_place.items())[:1]),
+        parts=brief.parts.limits_of(circuit) | dict(list(in_place.items())[:1]),
         environment=brief.parts.environment,
         resistance=Demand(brief.target_ohms, brief.within),
         stress=brief.parts.stress,
+        tracking=brief.parts.tracking,
     )
     assert check.resistance is not None  # a demand was given
     spread = check.resistance.spread
@@ -240,7 +241,7 @@ def judge_resistance(brief: ResistanceBrief, network: Element) -> Judged:
             ),
         ),
         _parallel_load_gate(brief, spread.nominal),
-        power_gate(check.parts, brief.parts.rating.name, stated=supply is not None),
+        power_gate(check.parts, brief.parts.family.name, stated=supply is not None),
     )
     loads = (load_range(brief.load, SUPPLY),) if brief.load else ()
     return Judged(circuit, check, loads, supply, gates, worst(g.verdict for g in gates))
