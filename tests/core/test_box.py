@@ -9,7 +9,8 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from scipy.optimize import minimize_scalar
+from scipy.optimize import differential_evolution, minimize_scalar
+from uncertainties import ufloat
 
 from lowfold.core.box import Box, LoadRange, Supply, corners, half_width
 from lowfold.core.circuit import Circuit, build_circuit
@@ -265,3 +266,85 @@ def test_random_points_of_the_box_never_leave_the_extremes() -> None:
         found = solve(moved(box, ohms), float(rng.uniform(8.1, 9.9)), 0.0, [load])
         assert spread.lowest <= found.voltages[node] <= spread.highest
         assert all(p.watts <= most for p, most in zip(found.parts, powers, strict=True))
+
+
+def figures_of(box: Box, x: list[float], node: int) -> float:
+    """The output with every value at x, −1 to 1 of its half-width or range, by the solver."""
+    count = len(box.circuit.branches)
+    ohms = tuple(
+        b.ohms * (1 + h * u)
+        for b, h, u in zip(box.circuit.branches, box.half_widths, x[:count], strict=True)
+    )
+    volts = box.supply.volts * (1 + box.supply.tolerance * x[count])
+    loads = [
+        replace(r.load, ohms=(r.low + r.high) / 2 + u * (r.high - r.low) / 2)
+        for r, u in zip(box.loads, x[count + 1 :], strict=True)
+    ]
+    return solve(moved(box, ohms), volts, box.supply.source_ohms, loads).voltages[node]
+
+
+@pytest.mark.parametrize(
+    "box",
+    [
+        box_of("3k3 + @OUT + 2k2", Supply(5.0, 0.05, 100.0), 0.1, (("OUT", 10e3, 2e3, 80e3),)),
+        box_of("R1 in a 100\nR2 in b 220\nR3 a 0 330\nR4 b 0 150\nR5 a b 47", Supply(9.0), 0.2),
+    ],
+    ids=["a wide load range", "a bridge"],
+)
+def test_extremes_against_a_global_optimiser(box: Box) -> None:
+    # scipy.optimize.differential_evolution over the inside of the box, not only its corners
+    node = 2
+    found = output_spread(box, node)
+    bounds = [(-1.0, 1.0)] * (len(box.circuit.branches) + 1 + len(box.loads))
+    for sign, extreme in ((1, found.lowest), (-1, found.highest)):
+        best = differential_evolution(
+            lambda x, s=sign: s * figures_of(box, list(x), node),
+            bounds,
+            seed=1,
+            maxiter=60,
+            tol=1e-8,
+        )
+        assert sign * best.fun == pytest.approx(extreme, rel=1e-5)
+        assert sign * extreme <= best.fun + 1e-12  # nothing inside lies beyond
+
+
+def test_root_sum_square_against_uncertainties() -> None:
+    # The `uncertainties` package propagates linearly by itself
+    box = box_of(
+        "R1=3k + @OUT + (R2=2k || R3=5k)", Supply(10.0, 0.02), 0.01, (("OUT", 10e3, 1e4, 1e4),)
+    )
+    r1, r2, r3 = (ufloat(r, 0.01 * r) for r in (3e3, 2e3, 5e3))
+    volts = ufloat(10.0, 0.2)
+    lower = 1 / (1 / r2 + 1 / r3 + 1 / 10e3)
+    assert output_spread(box, 2).rss == pytest.approx((volts * lower / (r1 + lower)).s, rel=1e-9)
+    unloaded = 1 / (1 / r2 + 1 / r3)
+    bare = replace(box, loads=())
+    assert resistance_spread(bare).rss == pytest.approx((r1 + unloaded).s, rel=1e-9)
+
+
+@given(trees(), st.integers(0, 7), st.floats(1.0001, 10.0))
+def test_no_resistance_falls_when_one_part_rises(
+    network: Element, which: int, factor: float
+) -> None:
+    # Rayleigh's monotonicity law, as a property
+    circuit = build_circuit(network)
+    place = which % len(circuit.branches)
+    still = (0.0,) * len(circuit.branches)
+    risen = tuple(b.ohms * factor if k == place else b.ohms for k, b in enumerate(circuit.branches))
+    box = Box(circuit, Supply(1.0), (), still)
+    after = Box(moved(box, risen), Supply(1.0), (), still)
+    assert resistance_spread(after).nominal >= resistance_spread(box).nominal * (1 - 1e-12)
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_a_power_peak_inside_the_box_against_dense_sampling(seed: int) -> None:
+    rng = random.Random(seed)
+    # R2 may equal what it sees, so its power peaks inside its range
+    upper, half = rng.choice([100.0, 220.0]), rng.choice([0.2, 0.4])
+    box = box_of(f"R1={upper} + @OUT + R2={upper}", Supply(10.0, 0.05), half)
+    found = worst_power(box, 1)
+    values = np.linspace(1 - half, 1 + half, 2001) * upper
+    powers = (10.5 / (upper * (1 - half) + values)) ** 2 * values
+    assert found.watts == pytest.approx(powers.max(), rel=1e-6)
+    assert found.watts >= powers.max() * (1 - 1e-12)
+    assert found.ohms == pytest.approx(values[powers.argmax()], rel=1e-3)

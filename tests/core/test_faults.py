@@ -7,8 +7,15 @@ import pytest
 from lowfold.core.box import Supply
 from lowfold.core.check import PartLimits, check_network
 from lowfold.core.circuit import Circuit, build_circuit
-from lowfold.core.faults import MOST_FAULTED, Fault, part_faults
-from lowfold.core.notation import read_text
+from lowfold.core.faults import (
+    MOST_FAULTED,
+    Fault,
+    faulted_ohms,
+    output_shorted,
+    part_faults,
+)
+from lowfold.core.needs.kinds import read_brief, weigh
+from lowfold.core.notation import read_network, read_text
 from lowfold.core.solve import Load, solve
 
 
@@ -100,3 +107,65 @@ def test_a_check_tells_the_faults_or_says_that_it_does_not() -> None:
     long = check_network(many, Supply(5.0), with_faults=True)
     assert long.faults == ()
     assert [c.code for c in long.cautions] == ["faults-not-searched"]
+
+
+def test_an_output_shorted_leaves_the_upper_leg_with_the_whole_supply() -> None:
+    circuit = circuit_of("R1=1k + @OUT + (R2=1k || (R3=1k + @B + R4=1k))")
+    # By hand: 12 V over 1 kΩ is 144 mW
+    found = output_shorted("OUT", circuit, 2, 12.0, 0.0, [Load(2, ohms=1e3)], [0.125] * 4)
+    assert (found.voltages[2], found.voltages[circuit.node("B")]) == (0.0, 0.0)
+    assert found.overloaded == ("R1",)
+    assert output_shorted("in", circuit, 1, 12.0).supply_shorted
+
+
+def test_what_it_feeds_stands_so_much_and_no_more() -> None:
+    circuit = circuit_of("R1=10k + @OUT + R2=4k7")
+    faults = part_faults(circuit, 12.0)
+    assert one(faults, "R2", "open").above({2: 3.6}) == (2,)
+    assert one(faults, "R2", "open").above({2: 12.0}) == ()
+    assert one(faults, "R1", "open").above({2: 3.6}) == ()
+
+
+def test_resistance_with_one_part_failed() -> None:
+    circuit = circuit_of("R1=1k + (R2=2k || R3=2k)")
+    # By hand
+    assert faulted_ohms(circuit, 1, "open") == pytest.approx(3000)
+    assert faulted_ohms(circuit, 1, "short") == pytest.approx(1000)
+    assert faulted_ohms(circuit, 0, "open") == float("inf")
+    assert faulted_ohms(circuit_of("R1=1k || R2=2k"), 0, "short") == 0.0
+
+
+@pytest.mark.parametrize(
+    ("stands", "said"),
+    [
+        (None, "If R2 opens, OUT goes to 12 V: the whole supply is on what it feeds."),
+        (3.6, "If R2 opens, OUT goes to 12 V, above the 3.6 V that what it feeds stands."),
+        (15.0, ""),
+    ],
+)
+def test_a_leg_that_fails_is_a_caution(stands: float | None, said: str) -> None:
+    found = check_network(
+        circuit_of("R1=10k + @OUT + R2=4k7"),
+        Supply(12.0),
+        outputs=[("OUT", None)],
+        with_faults=True,
+        stands={"OUT": stands} if stands else None,
+    )
+    words = [c.message for c in found.cautions if c.code == "leg-fails"]
+    assert [w[: len(said)] for w in words] == ([said] if said else [])
+
+
+def test_a_regulator_without_its_feedback_runs_away() -> None:
+    need = read_brief("feedback", {"target_v": "3.6 V", "feeds_v": "3.9 V"}).need
+    assert need is not None
+    check = weigh(need, read_network("R1=35k + @FB + R2=10k")).judged.check
+    output = {(f.ref, f.mode): f.voltages[1] for f in check.faults}
+    # By hand: no upper leg, or no lower one but a short, and the pin never sees its reference
+    assert output == {
+        ("R1", "open"): None,
+        ("R1", "short"): pytest.approx(0.8),
+        ("R2", "open"): pytest.approx(0.8),
+        ("R2", "short"): None,
+    }
+    said = "If R1 opens, the output rises as high as the regulator can drive it"
+    assert [c.message[: len(said)] for c in check.cautions] == [said]

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import Annotated, Literal, Self
+from typing import Annotated, Self
 
 from fastapi import APIRouter
 from pydantic import Field, model_validator
@@ -17,6 +17,7 @@ from lowfold.api.fields import (
     Coefficient,
     Degrees,
     Ohms,
+    PositiveVolts,
     SourceOhms,
     Stress,
     Tolerance,
@@ -25,7 +26,8 @@ from lowfold.api.fields import (
 )
 from lowfold.api.networks import CautionAnswer, LoadAsk, NetworkText, Switches, circuit_of
 from lowfold.api.problems import responses
-from lowfold.core.box import LoadRange, Supply
+from lowfold.api.sessions import FamiliesDep
+from lowfold.core.box import Box, LoadRange, Supply, Tracking, half_width
 from lowfold.core.check import (
     REFERENCE_C,
     Demand,
@@ -36,7 +38,9 @@ from lowfold.core.check import (
     check_network,
 )
 from lowfold.core.circuit import Circuit
-from lowfold.core.errors import LowfoldError
+from lowfold.core.errors import DomainError, LowfoldError
+from lowfold.core.families import Family, families_with_typical, family_named
+from lowfold.core.faults import Fault, Mode
 from lowfold.core.ratings import FULL_POWER_C, STRESS, ZERO_POWER_C
 from lowfold.core.verdict import Verdict
 
@@ -76,9 +80,32 @@ class LoadRangeAsk(LoadAsk):
         return self
 
 
+class TrackingAsk(Ask):
+    """Parts of one array or reel, whose ratios are held tighter than their values."""
+
+    ratio: Tolerance = Field(description="How far the ratio of any two may be off, a fraction")
+    refs: list[str] | None = Field(
+        None, max_length=400, description="Designators; not given, every part"
+    )
+
+    def to_core(self, circuit: Circuit) -> Tracking:
+        if self.refs is None:
+            return Tracking(self.ratio)
+        try:
+            known = frozenset(circuit.branches[circuit.branch(r)].ref for r in self.refs)
+        except LowfoldError as error:
+            raise type(error)(error.message, field="tracking.refs") from error
+        return Tracking(self.ratio, known)
+
+
 class PartLimitsAsk(Ask):
     """What a part is sold under; what is not given is not judged."""
 
+    family: str | None = Field(
+        None,
+        max_length=80,
+        description="A family by name; what is given beside it holds over what the family says",
+    )
     tolerance: Tolerance | None = None
     tcr_ppm: Coefficient | None = None
     drift: Tolerance | None = None
@@ -87,12 +114,13 @@ class PartLimitsAsk(Ask):
     full_power_c: Degrees | None = Field(None, description=f"Default {FULL_POWER_C:g} °C")
     zero_power_c: Degrees | None = Field(None, description=f"Default {ZERO_POWER_C:g} °C")
 
-    def over(self, default: PartLimitsAsk) -> PartLimits:
-        """Return the limits, those not given taken from `default`."""
+    def over(self, default: PartLimitsAsk, families: tuple[Family, ...]) -> PartLimits:
+        """Return the limits: as given, else as the family named here, else as `default`."""
+        stated = [self, self.of_family(families), default, default.of_family(families)]
 
         def pick(name: str) -> float | None:
-            own: float | None = getattr(self, name)
-            return getattr(default, name) if own is None else own
+            given = (getattr(ask, name) for ask in stated if ask is not None)
+            return next((x for x in given if x is not None), None)
 
         full, zero = pick("full_power_c"), pick("zero_power_c")
         return PartLimits(
@@ -103,6 +131,25 @@ class PartLimitsAsk(Ask):
             limiting_volts=pick("limiting_v"),
             full_power_c=FULL_POWER_C if full is None else full,
             zero_power_c=ZERO_POWER_C if zero is None else zero,
+        )
+
+    def of_family(self, families: tuple[Family, ...]) -> PartLimitsAsk | None:
+        """Return what the family named here is sold under."""
+        if self.family is None:
+            return None
+        found = family_named(self.family, families)
+        if found is None:
+            names = ", ".join(f.name for f in families_with_typical(families))
+            msg = f"there is no family “{self.family}”; there are: {names}"
+            raise DomainError(msg, field="parts.family")
+        return PartLimitsAsk(
+            tolerance=found.tolerance,
+            tcr_ppm=found.tcr_ppm,
+            drift=found.drift,
+            rating_w=found.rated_watts,
+            limiting_v=found.limiting_volts,
+            full_power_c=found.full_power_c,
+            zero_power_c=found.zero_power_c,
         )
 
 
@@ -123,6 +170,9 @@ class OutputAsk(Ask):
     target_v: Volts | None = None
     allowed: Allowance | None = Field(
         None, description="Fraction of the target; not given, not judged"
+    )
+    stands_v: PositiveVolts | None = Field(
+        None, description="What is connected there stands: faults that exceed it are told"
     )
 
 
@@ -164,6 +214,7 @@ class CheckAsk(Ask):
     outputs: list[OutputAsk] = Field(default_factory=list, max_length=20)
     resistance: ResistanceDemandAsk | None = None
     stress: Stress = STRESS
+    tracking: TrackingAsk | None = None
 
     @model_validator(mode="after")
     def _supplied(self) -> Self:
@@ -190,6 +241,9 @@ class OutputAnswer(Answer):
     rss_low_v: float
     rss_high_v: float
     sensitivities: list[SensitivityAnswer]
+    exact: bool = Field(
+        description="False where tracking parts were looked at in steps of what they share"
+    )
     verdict: Verdict | None
 
     @classmethod
@@ -206,6 +260,7 @@ class OutputAnswer(Answer):
             rss_low_v=s.nominal - s.rss,
             rss_high_v=s.nominal + s.rss,
             sensitivities=[SensitivityAnswer.model_validate(x) for x in s.sensitivities],
+            exact=s.proven,
             verdict=found.verdict,
         )
 
@@ -247,15 +302,31 @@ class PartCheckAnswer(Answer):
 
 
 class FaultAnswer(Answer):
-    """One part failed, in the nominal circuit."""
+    """One part failed, or one output shorted to 0 V, in the nominal circuit."""
 
-    ref: str
-    mode: Literal["open", "short"]
+    ref: str = Field(description="The part, or the output")
+    mode: Mode
     outputs: dict[str, float | None] = Field(
         description="By output asked for; null where there is no telling"
     )
     overloaded: list[str] = Field(description="Parts above their derated rating")
     supply_shorted: bool
+    above: list[str] = Field(description="Outputs above what is connected there stands")
+
+    @classmethod
+    def from_core(
+        cls, fault: Fault, nodes: Mapping[str, int], stands: Mapping[str, float]
+    ) -> FaultAnswer:
+        limits = {nodes[at]: most for at, most in stands.items()}
+        above = fault.above(limits)
+        return cls(
+            ref=fault.ref,
+            mode=fault.mode,
+            outputs={at: fault.voltages[node] for at, node in nodes.items()},
+            overloaded=list(fault.overloaded),
+            supply_shorted=fault.supply_shorted,
+            above=[at for at in stands if nodes[at] in above],
+        )
 
 
 class CheckAnswer(Answer):
@@ -263,6 +334,7 @@ class CheckAnswer(Answer):
     resistance: ResistanceCheckAnswer | None
     parts: list[PartCheckAnswer]
     faults: list[FaultAnswer] = Field(description="Each part open and shorted")
+    outputs_shorted: list[FaultAnswer] = Field(description="Each output shorted to 0 V")
     cautions: list[CautionAnswer]
     verdict: Verdict | None = Field(description="The worst of all that was judged")
 
@@ -271,14 +343,16 @@ def _demand(target: float | None, allowed: float | None) -> Demand | None:
     return None if target is None or allowed is None else Demand(target, allowed)
 
 
-def _part_limits(ask: CheckAsk, circuit: Circuit) -> tuple[PartLimits, dict[str, PartLimits]]:
+def _part_limits(
+    ask: CheckAsk, circuit: Circuit, families: tuple[Family, ...]
+) -> tuple[PartLimits, dict[str, PartLimits]]:
     nothing = PartLimitsAsk()
     default = next((p for ref, p in ask.parts.items() if ref.casefold() == "default"), nothing)
     single: dict[str, PartLimits] = {}
     for ref, own in ask.parts.items():
         if ref.casefold() != "default":
-            single[circuit.branches[circuit.branch(ref)].ref] = own.over(default)
-    return default.over(nothing), single
+            single[circuit.branches[circuit.branch(ref)].ref] = own.over(default, families)
+    return default.over(nothing, families), single
 
 
 @dataclass(frozen=True)
@@ -290,12 +364,21 @@ class _Question:
     loads: list[LoadRange]
     default: PartLimits
     single: dict[str, PartLimits]
+    tracking: Tracking | None
+
+    def box(self, place: Environment) -> Box:
+        """Return the box this question is about."""
+        limits = [self.single.get(b.ref, self.default) for b in self.circuit.branches]
+        halves = tuple(
+            half_width(p.tolerance, p.tcr_ppm, place.largest_dt, p.drift) for p in limits
+        )
+        return Box(self.circuit, self.supply, tuple(self.loads), halves, self.tracking)
 
 
-def read_question(ask: CheckAsk) -> _Question:
+def read_question(ask: CheckAsk, families: tuple[Family, ...]) -> _Question:
     """Read what is checked; without a supply nothing is driven, so no power is judged."""
     circuit = circuit_of(ask.network, ask.switches)
-    default, single = _part_limits(ask, circuit)
+    default, single = _part_limits(ask, circuit, families)
     if ask.supply is None:
         default = replace(default, rated_watts=None, limiting_volts=None)
         single = {
@@ -303,13 +386,16 @@ def read_question(ask: CheckAsk) -> _Question:
         }
     stated = ask.supply or SupplyAsk(v=0.0)
     supply = Supply(stated.v, stated.tolerance, stated.source_ohm)
-    return _Question(circuit, supply, _load_ranges(ask.loads, circuit), default, single)
+    loads = _load_ranges(ask.loads, circuit)
+    tracking = ask.tracking.to_core(circuit) if ask.tracking else None
+    return _Question(circuit, supply, loads, default, single, tracking)
 
 
 @router.post("/check", responses=responses(422))
-def check(ask: CheckAsk) -> CheckAnswer:
+def check(ask: CheckAsk, families: FamiliesDep) -> CheckAnswer:
     """Check a network at its worst: exact extremes, loaded and unloaded output, worst power."""
-    question = read_question(ask)
+    question = read_question(ask, families)
+    stands = {o.at: o.stands_v for o in ask.outputs if o.stands_v is not None}
     found = check_network(
         question.circuit,
         question.supply,
@@ -323,23 +409,17 @@ def check(ask: CheckAsk) -> CheckAnswer:
         else None,
         judge_resistance=ask.resistance is not None,
         stress=ask.stress,
+        tracking=question.tracking,
         with_faults=True,
+        stands=stands,
     )
     nodes = {o.at: question.circuit.node(o.at) for o in ask.outputs}
     return CheckAnswer(
         outputs=[OutputAnswer.from_core(o) for o in found.outputs],
         resistance=ResistanceCheckAnswer.from_core(found.resistance) if found.resistance else None,
         parts=[PartCheckAnswer.model_validate(p) for p in found.parts],
-        faults=[
-            FaultAnswer(
-                ref=f.ref,
-                mode=f.mode,
-                outputs={at: f.voltages[node] for at, node in nodes.items()},
-                overloaded=list(f.overloaded),
-                supply_shorted=f.supply_shorted,
-            )
-            for f in found.faults
-        ],
+        faults=[FaultAnswer.from_core(f, nodes, stands) for f in found.faults],
+        outputs_shorted=[FaultAnswer.from_core(f, nodes, stands) for f in found.shorted],
         cautions=[CautionAnswer.model_validate(c) for c in found.cautions],
         verdict=found.verdict,
     )

@@ -10,7 +10,7 @@ from pydantic import Field
 from lowfold.api.check import CheckAsk, read_question
 from lowfold.api.fields import Answer
 from lowfold.api.problems import responses
-from lowfold.core.box import Box, half_width
+from lowfold.api.sessions import FamiliesDep
 from lowfold.core.errors import DomainError
 from lowfold.core.sampling import MOST_SAMPLES, Distribution, Scatter, sampled, scatter
 
@@ -81,16 +81,13 @@ def _window(target: float | None, allowed: float | None) -> tuple[float, float] 
 
 
 @router.post("/yield", responses=responses(422))
-def yields(ask: YieldAsk) -> YieldAnswer:
+def yields(ask: YieldAsk, families: FamiliesDep) -> YieldAnswer:
     """Draw parts and supply at random and tell how many networks keep their windows."""
-    question = read_question(ask)
+    question = read_question(ask, families)
     if not ask.outputs and ask.resistance is None:
         msg = "nothing is asked for: give outputs, resistance, or both"
         raise DomainError(msg, field="outputs")
-    limits = [question.single.get(b.ref, question.default) for b in question.circuit.branches]
-    largest = ask.environment.to_core().largest_dt
-    halves = tuple(half_width(p.tolerance, p.tcr_ppm, largest, p.drift) for p in limits)
-    box = Box(question.circuit, question.supply, tuple(question.loads), halves)
+    box = question.box(ask.environment.to_core())
     nodes: list[int | None] = [question.circuit.node(o.at, field="outputs") for o in ask.outputs]
     if ask.resistance is not None:
         nodes.append(None)

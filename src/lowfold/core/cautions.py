@@ -2,16 +2,32 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final
 
 from lowfold.core.faults import MOST_FAULTED
+from lowfold.core.quantities import AMPERE, FRACTION, VOLT, write
 
-__all__ = ["HAZARDOUS_VOLTS_DC", "Caution", "cautions_for"]
+__all__ = ["HAZARDOUS_VOLTS_DC", "HEAVY_AMPS", "SOFT", "Caution", "FailingLeg", "cautions_for"]
 
 #: Hazardous live above this in normal condition (IEC 61010-1, from memory).
 HAZARDOUS_VOLTS_DC: Final = 60.0
+#: From here on a battery and its leads want a thought, and a fuse (common practice).
+HEAVY_AMPS: Final = 1.0
+#: An output that its load moves by more than this is used as a supply (common practice).
+SOFT: Final = 0.1
+
+
+@dataclass(frozen=True, slots=True)
+class FailingLeg:
+    """What an output rises to when one part fails."""
+
+    fault: str  #: “R2 opens”
+    at: str
+    volts: float  #: inf where only the regulator's own supply limits it
+    stands: float | None  #: what it feeds stands, V; None where that is not stated
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,6 +42,9 @@ def cautions_for(
     overloaded: Sequence[str] = (),
     starved: Sequence[str] = (),
     unsearched: int = 0,
+    supply_amps: float = 0.0,
+    soft: Sequence[tuple[str, float]] = (),
+    failing: Sequence[FailingLeg] = (),
 ) -> tuple[Caution, ...]:
     """Return the cautions that a circuit calls for.
 
@@ -39,6 +58,12 @@ def cautions_for(
         Current loads that do not get their current.
     unsearched : int
         Parts of a network whose faults were asked for.
+    supply_amps : float
+        What is drawn from the supply, nominal, A.
+    soft : sequence of (output, fraction)
+        By how much its load pulls each output down.
+    failing : sequence of FailingLeg
+        Outputs that a single failed part lifts too far.
     """
     found = []
     if highest_volts > HAZARDOUS_VOLTS_DC:
@@ -67,6 +92,25 @@ def cautions_for(
                 "to hold its junction at 0 V.",
             )
         )
+    found += [
+        Caution(
+            "no-power-supply",
+            f"{at} sags by {write(sag, FRACTION, 2)} under its load: a divider is no power supply, "
+            "its output moves with the load. Use a regulator for anything that draws a changing "
+            "current.",
+        )
+        for at, sag in soft
+        if sag > SOFT
+    ]
+    found += [Caution("leg-fails", _leg_words(leg)) for leg in failing]
+    if supply_amps >= HEAVY_AMPS:
+        found.append(
+            Caution(
+                "heavy-current",
+                f"{write(supply_amps, AMPERE, 3)} flows. A battery across so small a resistance "
+                "can overheat or vent: fuse it, and do not leave it alone.",
+            )
+        )
     if unsearched > MOST_FAULTED:
         found.append(
             Caution(
@@ -76,3 +120,16 @@ def cautions_for(
             )
         )
     return tuple(found)
+
+
+def _leg_words(leg: FailingLeg) -> str:
+    if math.isinf(leg.volts):
+        return (
+            f"If {leg.fault}, {leg.at} rises as high as the regulator can drive it: see what that "
+            "does to what it feeds."
+        )
+    rises = f"If {leg.fault}, {leg.at} goes to {write(leg.volts, VOLT, 4, trim=True)}"
+    if leg.stands is None:
+        return f"{rises}: the whole supply is on what it feeds. Say what that stands, or clamp it."
+    stands = write(leg.stands, VOLT, 4, trim=True)
+    return f"{rises}, above the {stands} that what it feeds stands. Clamp it, or limit the current."

@@ -10,10 +10,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from lowfold.core.box import Box, LoadRange, Supply, Tracking, half_width
-from lowfold.core.cautions import Caution, cautions_for
+from lowfold.core.cautions import Caution, FailingLeg, cautions_for
 from lowfold.core.circuit import Circuit
 from lowfold.core.errors import DomainError
-from lowfold.core.faults import MOST_FAULTED, Fault, part_faults
+from lowfold.core.faults import MOST_FAULTED, Fault, output_shorted, part_faults
 from lowfold.core.power import worst_power
 from lowfold.core.ratings import FULL_POWER_C, STRESS, ZERO_POWER_C, derated_watts, suggested_watts
 from lowfold.core.solve import Solution, solve
@@ -134,6 +134,7 @@ class Check:
     cautions: tuple[Caution, ...]
     verdict: Verdict | None
     faults: tuple[Fault, ...] = ()
+    shorted: tuple[Fault, ...] = ()  #: each output shorted to 0 V
 
 
 def check_network(
@@ -150,6 +151,7 @@ def check_network(
     stress: float = STRESS,
     tracking: Tracking | None = None,
     with_faults: bool = False,
+    stands: Mapping[str, float] | None = None,
 ) -> Check:
     """Check `circuit` over the whole box of its parts, supply and loads.
 
@@ -166,7 +168,9 @@ def check_network(
     tracking : Tracking, optional
         Parts whose ratios are held tighter than their values; power takes them as independent.
     with_faults : bool
-        Also look at each part open and shorted.
+        Also look at each part open and shorted, and each output shorted.
+    stands : mapping of output to V
+        What is connected to it stands, for the faults.
 
     Raises
     ------
@@ -205,6 +209,15 @@ def check_network(
     verdicts = [o.verdict for o in found_outputs] + [p.verdict for p in checked]
     if found_resistance is not None:
         verdicts.append(found_resistance.verdict)
+    faults: tuple[Fault, ...] = ()
+    shorted: tuple[Fault, ...] = ()
+    if with_faults and len(circuit.branches) <= MOST_FAULTED:
+        rated = [p.rated_watts for p in checked]
+        driven = (supply.volts, supply.source_ohms, box.nominal_loads, rated)
+        faults = part_faults(circuit, *driven)
+        shorted = tuple(
+            output_shorted(o.at, circuit, circuit.node(o.at), *driven) for o in found_outputs
+        )
     return Check(
         solution=solution,
         outputs=tuple(found_outputs),
@@ -220,18 +233,56 @@ def check_network(
             ],
             starved=[box.load_name(k) for k in solution.held],
             unsearched=len(circuit.branches) if with_faults else 0,
+            supply_amps=abs(solution.supply_amps),
+            soft=[
+                (o.at, 1 - o.spread.nominal / o.spread.unloaded)
+                for o in found_outputs
+                if o.spread.unloaded
+            ],
+            failing=_failing(circuit, supply, found_outputs, faults, stands or {}),
         ),
         verdict=worst(verdicts),
-        faults=part_faults(
-            circuit,
-            supply.volts,
-            supply.source_ohms,
-            box.nominal_loads,
-            [p.rated_watts for p in checked],
-        )
-        if with_faults and len(circuit.branches) <= MOST_FAULTED
-        else (),
+        faults=faults,
+        shorted=shorted,
     )
+
+
+#: An output that a fault brings so near to the whole supply has all of it; one that has it anyway
+#: is not lifted.
+WHOLE, LESS = 0.95, 0.9
+
+
+def _failing(
+    circuit: Circuit,
+    supply: Supply,
+    outputs: Sequence[OutputCheck],
+    faults: Sequence[Fault],
+    stands: Mapping[str, float],
+) -> list[FailingLeg]:
+    """Return for each output the single fault that lifts it furthest, where that is too far."""
+    found = []
+    for output in outputs:
+        node, most = circuit.node(output.at), stands.get(output.at)
+        lifted = [(abs(v), f) for f in faults if (v := f.voltages[node]) is not None]
+        if not lifted:
+            continue
+        volts = max(v for v, _ in lifted)
+        # Film parts rather open than short, so of two that lift as far the open one is told.
+        fault = next(f for v, f in sorted(lifted, key=_open_first) if v >= volts * (1 - 1e-9))
+        words = f"{fault.ref} {'opens' if fault.mode == 'open' else 'is shorted'}"
+        whole, nominal = abs(supply.volts), abs(output.spread.nominal)
+        too_far = (
+            volts >= WHOLE * whole and nominal < LESS * whole
+            if most is None
+            else bool(fault.above({node: most}))
+        )
+        if too_far:
+            found.append(FailingLeg(words, output.at, volts, most))
+    return found
+
+
+def _open_first(lifted: tuple[float, Fault]) -> bool:
+    return lifted[1].mode != "open"
 
 
 def _check_part(

@@ -22,7 +22,7 @@ from lowfold.core.network import (
 from lowfold.core.notation import Netlist, NetlistLine
 from lowfold.core.quantities import write_code
 
-__all__ = ["Action", "edit", "write_netlist"]
+__all__ = ["Action", "edit", "put_in_place", "write_netlist"]
 
 Action = Literal["change", "series", "parallel", "remove"]
 
@@ -53,6 +53,22 @@ def edit(network: Element | Netlist, ref: str, action: Action, ohms: float | Non
         msg = f"{ref} is all there is: change it instead"
         raise TopologyError(msg, field="ref")
     return write_network(number_parts(found))
+
+
+def put_in_place(network: Element, ref: str, instead: Element) -> Element:
+    """Return the network with the part `ref` replaced by a network of unnamed parts, numbered.
+
+    The other parts keep their names.
+    """
+    return number_parts(_put(network, ref.casefold(), instead))
+
+
+def _put(item: Element, ref: str, instead: Element) -> Element:
+    if isinstance(item, Part | Switch):
+        return instead if isinstance(item, Part) and item.ref.casefold() == ref else item
+    if isinstance(item, Chain):
+        return chain([i if isinstance(i, Tap) else _put(i, ref, instead) for i in item.items])
+    return group([_put(b, ref, instead) for b in item.branches])
 
 
 def _missing(ref: str, known: list[str]) -> TopologyError:

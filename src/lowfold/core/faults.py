@@ -1,4 +1,4 @@
-"""Each part open and each part shorted, one at a time: what the outputs do and what burns.
+"""Each part open and shorted, each output shorted, one at a time: what it does and what burns.
 
 A leg that fails open or short decides what it feeds sees; it is looked at in the nominal circuit.
 """
@@ -6,27 +6,92 @@ A leg that fails open or short decides what it feeds sees; it is looked at in th
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Final, Literal
 
 from lowfold.core.circuit import GROUND, SUPPLY, Circuit
-from lowfold.core.solve import Load, Solution, solve
+from lowfold.core.solve import Load, Solution, solve, supply_resistance
+from lowfold.core.verdict import ROUNDING
 
-__all__ = ["MOST_FAULTED", "Fault", "part_faults"]
+__all__ = [
+    "MODES",
+    "MOST_FAULTED",
+    "Fault",
+    "Mode",
+    "faulted_ohms",
+    "output_shorted",
+    "part_faults",
+]
+
+Mode = Literal["open", "short"]
+MODES: Final[tuple[Mode, ...]] = ("open", "short")
 
 MOST_FAULTED: Final = 60  #: parts of a network whose faults are looked at within a second
 
 
 @dataclass(frozen=True, slots=True)
 class Fault:
-    """One part failed."""
+    """One part failed, or one output shorted to 0 V."""
 
-    ref: str
-    mode: Literal["open", "short"]
+    ref: str  #: the part, or the output
+    mode: Mode
     voltages: tuple[float | None, ...]  #: by junction; None where there is no telling
     overloaded: tuple[str, ...]  #: parts above their derated rating
     supply_shorted: bool
+
+    def above(self, limits: Mapping[int, float]) -> tuple[int, ...]:
+        """Return the junctions at which what they feed sees more than it stands.
+
+        Parameters
+        ----------
+        limits : mapping of junction to V
+            What is connected there stands, of either sign.
+        """
+        return tuple(
+            node
+            for node, most in limits.items()
+            if (volts := self.voltages[node]) is not None and abs(volts) > most * (1 + ROUNDING)
+        )
+
+
+def faulted_ohms(circuit: Circuit, place: int, mode: Mode) -> float:
+    """Return the resistance between the supply's ends with one part failed, Ω; inf where open."""
+    branch = circuit.branches[place]
+    kept = replace(circuit, branches=circuit.branches[:place] + circuit.branches[place + 1 :])
+    if mode == "open":
+        return supply_resistance(kept)
+    low, high = sorted((branch.a, branch.b))
+    if (low, high) == (GROUND, SUPPLY):
+        return 0.0
+    joined = tuple(
+        replace(b, a=low if b.a == high else b.a, b=low if b.b == high else b.b)
+        for b in kept.branches
+    )
+    return supply_resistance(replace(kept, branches=joined))
+
+
+def output_shorted(
+    name: str,
+    circuit: Circuit,
+    node: int,
+    supply_volts: float,
+    source_ohms: float = 0.0,
+    loads: Sequence[Load] = (),
+    rated_watts: Sequence[float | None] = (),
+) -> Fault:
+    """Return what a short from the output `name` at `node` to 0 V does.
+
+    See `part_faults` for the parameters.
+    """
+    rated = list(rated_watts) or [None] * len(circuit.branches)
+    if node == SUPPLY:
+        return _supply_shorted(name, circuit, source_ohms)
+    if node == GROUND:
+        solution = solve(circuit, supply_volts, source_ohms, loads)
+        volts = tuple(_finite(v) for v in solution.voltages)
+        return Fault(name, "short", volts, _hot(solution, rated), supply_shorted=False)
+    return _shorted(name, circuit, GROUND, node, supply_volts, source_ohms, loads, rated)
 
 
 def part_faults(
@@ -57,14 +122,17 @@ def part_faults(
         found.append(_opened(branch.ref, opened, supply_volts, source_ohms, loads, others))
         low, high = sorted((branch.a, branch.b))
         if (low, high) == (GROUND, SUPPLY):
-            gone = 0.0 if source_ohms else None
-            voltages = (0.0, *[gone] * (circuit.nodes - 1))
-            found.append(Fault(branch.ref, "short", voltages, (), supply_shorted=True))
+            found.append(_supply_shorted(branch.ref, circuit, source_ohms))
             continue
         found.append(
             _shorted(branch.ref, opened, low, high, supply_volts, source_ohms, loads, others)
         )
     return tuple(found)
+
+
+def _supply_shorted(ref: str, circuit: Circuit, source_ohms: float) -> Fault:
+    gone = 0.0 if source_ohms else None
+    return Fault(ref, "short", (0.0, *[gone] * (circuit.nodes - 1)), (), supply_shorted=True)
 
 
 def _opened(

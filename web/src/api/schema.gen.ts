@@ -267,6 +267,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/network/load": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Load
+         * @description Tell how each output moves from no load to the heaviest, and which loads pass.
+         */
+        post: operations["load_api_network_load_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheet": {
         parameters: {
             query?: never;
@@ -490,6 +510,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/families": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Families
+         * @description List the user's own families, then the typical ones; the data sheet rules.
+         */
+        get: operations["families_api_families_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/families/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Kept Family
+         * @description Keep a family under its name, in place of the typical or own one of that name.
+         */
+        put: operations["kept_family_api_families__name__put"];
+        post?: never;
+        /**
+         * Gone Family
+         * @description Forget a family of the user's own; a typical one of its name holds again.
+         */
+        delete: operations["gone_family_api_families__name__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}": {
         parameters: {
             query?: never;
@@ -646,6 +710,11 @@ export interface components {
              * @description Each part open and shorted
              */
             faults: components["schemas"]["FaultAnswer"][];
+            /**
+             * Outputs Shorted
+             * @description Each output shorted to 0 V
+             */
+            outputs_shorted: components["schemas"]["FaultAnswer"][];
             /** Cautions */
             cautions: components["schemas"]["CautionAnswer"][];
             /** @description The worst of all that was judged */
@@ -722,6 +791,7 @@ export interface components {
              * @default 0.5
              */
             stress: number | string;
+            tracking?: components["schemas"]["TrackingAsk"] | null;
         };
         /** CheckLine */
         CheckLine: {
@@ -1213,11 +1283,104 @@ export interface components {
             entering: string[];
         };
         /**
+         * FamilyAnswer
+         * @description A family with its figures, also as written.
+         */
+        FamilyAnswer: {
+            /** Name */
+            name: string;
+            /** Tolerance */
+            tolerance: number;
+            /** Tcr Ppm */
+            tcr_ppm: number;
+            /** Drift */
+            drift: number;
+            /** Rating W */
+            rating_w: number;
+            /** Limiting V */
+            limiting_v: number | null;
+            /** Full Power C */
+            full_power_c: number;
+            /** Zero Power C */
+            zero_power_c: number;
+            /**
+             * Critical Ohm
+             * @description Above it voltage limits, not power
+             */
+            critical_ohm: number | null;
+            /**
+             * Shown
+             * @description The figures as written, by the same names
+             */
+            shown: {
+                [key: string]: string;
+            };
+            /**
+             * Typical
+             * @description As in the typical table, not the user's own
+             */
+            typical: boolean;
+            /**
+             * Replaces
+             * @description The user's own, in place of a typical one
+             */
+            replaces: boolean;
+        };
+        /**
+         * FamilyAsk
+         * @description What parts of one make are sold under.
+         */
+        FamilyAsk: {
+            /**
+             * Tolerance
+             * @description a fraction: a number in fraction (0.01 is 1 %), or text such as “1 %”
+             * @default 0.01
+             */
+            tolerance: number | string;
+            /**
+             * Tcr Ppm
+             * @description a temperature coefficient: a number in ppm/K, or text such as “100 ppm/K”
+             * @default 100
+             */
+            tcr_ppm: number | string;
+            /**
+             * Drift
+             * @description a fraction: a number in fraction (0.01 is 1 %), or text such as “1 %”
+             * @default 0.01
+             */
+            drift: number | string;
+            /**
+             * Rating W
+             * @description a power: a number in W, or text such as “250 mW”
+             */
+            rating_w: number | string;
+            /**
+             * Limiting V
+             * @description Not given: only √(P·R) limits
+             */
+            limiting_v?: (number | string) | null;
+            /**
+             * Full Power C
+             * @description a temperature: a number in °C, or text such as “-20 °C”
+             * @default 70
+             */
+            full_power_c: number | string;
+            /**
+             * Zero Power C
+             * @description a temperature: a number in °C, or text such as “-20 °C”
+             * @default 155
+             */
+            zero_power_c: number | string;
+        };
+        /**
          * FaultAnswer
-         * @description One part failed, in the nominal circuit.
+         * @description One part failed, or one output shorted to 0 V, in the nominal circuit.
          */
         FaultAnswer: {
-            /** Ref */
+            /**
+             * Ref
+             * @description The part, or the output
+             */
             ref: string;
             /**
              * Mode
@@ -1238,6 +1401,11 @@ export interface components {
             overloaded: string[];
             /** Supply Shorted */
             supply_shorted: boolean;
+            /**
+             * Above
+             * @description Outputs above what is connected there stands
+             */
+            above: string[];
         };
         /** FaultLine */
         FaultLine: {
@@ -1785,6 +1953,20 @@ export interface components {
              */
             family: string;
         };
+        /** LinePoints */
+        LinePoints: {
+            /** Load A */
+            load_a: number[];
+            /** Nominal V */
+            nominal_v: number[];
+            /**
+             * Lowest V
+             * @description Over the box of everything but this load
+             */
+            lowest_v: number[];
+            /** Highest V */
+            highest_v: number[];
+        };
         /**
          * LoadAsk
          * @description What hangs from a tap or node to 0 V: a resistance or a current.
@@ -1799,6 +1981,94 @@ export interface components {
             ohm?: (number | string) | null;
             /** A */
             a?: (number | string) | null;
+        };
+        /** LoadLineAnswer */
+        LoadLineAnswer: {
+            /** Outputs */
+            outputs: components["schemas"]["OutputLoad"][];
+        };
+        /**
+         * LoadLineAsk
+         * @description A check request; what hangs at an output is varied, loads elsewhere are as given.
+         * @example {
+         *       "environment": {
+         *         "high_c": 60,
+         *         "low_c": -20
+         *       },
+         *       "loads": [
+         *         {
+         *           "at": "OUT",
+         *           "max_ohm": "220k",
+         *           "min_ohm": "180k",
+         *           "ohm": "200k"
+         *         }
+         *       ],
+         *       "network": "R1=360k + @OUT + R2=180k",
+         *       "outputs": [
+         *         {
+         *           "allowed": "5 %",
+         *           "at": "OUT",
+         *           "target_v": 3
+         *         }
+         *       ],
+         *       "parts": {
+         *         "default": {
+         *           "tolerance": "1 %",
+         *           "rating_w": "100 mW"
+         *         }
+         *       },
+         *       "supply": {
+         *         "tolerance": "3 %",
+         *         "v": 14.4
+         *       }
+         *     }
+         */
+        LoadLineAsk: {
+            /**
+             * Network
+             * @description The notation, or a netlist with one part a line
+             * @example R1=6k8 + @A + (R4=12k || (R2=1k + @B + R3=2k2))
+             */
+            network: string;
+            /** @description Needed for outputs; without it parts carry nothing */
+            supply?: components["schemas"]["SupplyAsk"] | null;
+            /** Loads */
+            loads?: components["schemas"]["LoadRangeAsk"][];
+            /**
+             * Switches
+             * @description By switch; open if not given
+             */
+            switches?: {
+                [key: string]: "open" | "closed";
+            };
+            /**
+             * Parts
+             * @description `default`, and single parts by designator
+             */
+            parts?: {
+                [key: string]: components["schemas"]["PartLimitsAsk"];
+            };
+            environment?: components["schemas"]["EnvironmentAsk"];
+            /** Outputs */
+            outputs?: components["schemas"]["OutputAsk"][];
+            resistance?: components["schemas"]["ResistanceDemandAsk"] | null;
+            /**
+             * Stress
+             * @description a fraction: a number in fraction (0.01 is 1 %), or text such as “1 %”
+             * @default 0.5
+             */
+            stress: number | string;
+            tracking?: components["schemas"]["TrackingAsk"] | null;
+            /**
+             * Points
+             * @default 41
+             */
+            points: number;
+            /**
+             * Most A
+             * @description Heaviest load current of the line; default: a short, or 1 A
+             */
+            most_a?: number | null;
         };
         /**
          * LoadRangeAsk
@@ -1836,6 +2106,17 @@ export interface components {
             lowest: number;
             /** Highest */
             highest: number;
+        };
+        /** MeterAnswer */
+        MeterAnswer: {
+            /** Meter */
+            meter: string;
+            /** Ohm */
+            ohm: number;
+            /** Reads V */
+            reads_v: number;
+            /** Off */
+            off: number;
         };
         /** NearestAnswer */
         NearestAnswer: {
@@ -1970,6 +2251,11 @@ export interface components {
             rss_high_v: number;
             /** Sensitivities */
             sensitivities: components["schemas"]["SensitivityAnswer"][];
+            /**
+             * Exact
+             * @description False where tracking parts were looked at in steps of what they share
+             */
+            exact: boolean;
             verdict: components["schemas"]["Verdict"] | null;
         };
         /** OutputAsk */
@@ -1983,6 +2269,38 @@ export interface components {
              * @description Fraction of the target; not given, not judged
              */
             allowed?: (number | string) | null;
+            /**
+             * Stands V
+             * @description What is connected there stands: faults that exceed it are told
+             */
+            stands_v?: (number | string) | null;
+        };
+        /** OutputLoad */
+        OutputLoad: {
+            /** At */
+            at: string;
+            /** Open V */
+            open_v: number;
+            /**
+             * Source Ohm
+             * @description Thévenin resistance: the slope of the line
+             */
+            source_ohm: number;
+            /**
+             * Short A
+             * @description null: unlimited
+             */
+            short_a: number | null;
+            line: components["schemas"]["LinePoints"];
+            /** @description Nominal; null without a window or load */
+            passes: components["schemas"]["PassingAnswer"] | null;
+            /** @description At every corner */
+            passes_at_worst: components["schemas"]["PassingAnswer"] | null;
+            /**
+             * Meters
+             * @description With the loads connected
+             */
+            meters: components["schemas"]["MeterAnswer"][];
         };
         /** OutputScatter */
         OutputScatter: {
@@ -2062,6 +2380,11 @@ export interface components {
          * @description What a part is sold under; what is not given is not judged.
          */
         PartLimitsAsk: {
+            /**
+             * Family
+             * @description A family by name; what is given beside it holds over what the family says
+             */
+            family?: string | null;
             /** Tolerance */
             tolerance?: (number | string) | null;
             /** Tcr Ppm */
@@ -2093,6 +2416,26 @@ export interface components {
             used: number | null;
             /** Words */
             words: string;
+        };
+        /**
+         * PassingAnswer
+         * @description Loads that keep the output inside its window, as currents and as resistances.
+         */
+        PassingAnswer: {
+            /** Least A */
+            least_a: number;
+            /**
+             * Most A
+             * @description null: any
+             */
+            most_a: number | null;
+            /** Heaviest Ohm */
+            heaviest_ohm: number;
+            /**
+             * Lightest Ohm
+             * @description null: no load passes too
+             */
+            lightest_ohm: number | null;
         };
         /** PlacedAnswer */
         PlacedAnswer: {
@@ -2763,6 +3106,22 @@ export interface components {
             position: number | null;
         };
         /**
+         * TrackingAsk
+         * @description Parts of one array or reel, whose ratios are held tighter than their values.
+         */
+        TrackingAsk: {
+            /**
+             * Ratio
+             * @description How far the ratio of any two may be off, a fraction
+             */
+            ratio: number | string;
+            /**
+             * Refs
+             * @description Designators; not given, every part
+             */
+            refs?: string[] | null;
+        };
+        /**
          * TradeAnswer
          * @description A choice that nothing beats in both error and current.
          */
@@ -3018,6 +3377,7 @@ export interface components {
              * @default 0.5
              */
             stress: number | string;
+            tracking?: components["schemas"]["TrackingAsk"] | null;
             /**
              * Samples
              * @description Up to 2000000
@@ -3475,6 +3835,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["YieldAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    load_api_network_load_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LoadLineAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoadLineAnswer"];
                 };
             };
             /** @description Not understood */
@@ -4016,6 +4410,101 @@ export interface operations {
                 content: {
                     "application/problem+json": unknown;
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    families_api_families_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FamilyAnswer"][];
+                };
+            };
+        };
+    };
+    kept_family_api_families__name__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FamilyAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FamilyAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    gone_family_api_families__name__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };

@@ -25,7 +25,7 @@ from lowfold.core.needs.gates import (
     value_gate,
 )
 from lowfold.core.needs.parts import PARTS, Parts, both, part_misfits, parts_of_values
-from lowfold.core.needs.tokens import LoadToken, Token, count, load, optional, quantity
+from lowfold.core.needs.tokens import STANDS, LoadToken, Token, count, load, optional, quantity
 from lowfold.core.network import Chain, Element, Tap, chain, resistance, write_network
 from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, write
 from lowfold.core.solve import transfer_ohms
@@ -48,6 +48,7 @@ class DividerBrief:
     source_ohms: float
     target_volts: float
     within: float
+    feeds_volts: float | None  #: what the taps feed stands
     load: LoadToken | None
     min_amps: float | None
     max_amps: float | None
@@ -69,6 +70,7 @@ TOKENS: Final[dict[str, Token]] = {
     "source_ohm": Token(quantity(OHM, 0.0, 1e9), "0 Ω", "source resistance", "0 Ω"),
     "target_v": Token(quantity(VOLT, 0.0, 1e5, open_low=True), "3.3 V", "wanted voltage"),
     "within": Token(quantity(FRACTION, 0.0, 1.0, open_low=True), "3 %", "accepted deviation"),
+    "feeds_v": STANDS,
     "load": Token(optional(load, "nothing"), "none", "load at the tap", "none"),
     "max_current_a": Token(_AMPS, "none", "largest supply current", "none"),
     "min_current_a": Token(_AMPS, "none", "smallest supply current", "none"),
@@ -90,6 +92,7 @@ def _read(v: Mapping[str, Any]) -> DividerBrief:
         source_ohms=v["source_ohm"],
         target_volts=v["target_v"],
         within=v["within"],
+        feeds_volts=v["feeds_v"],
         load=v["load"],
         min_amps=v["min_current_a"],
         max_amps=v["max_current_a"],
@@ -215,6 +218,8 @@ def judge_divider(brief: DividerBrief, network: Element) -> Judged:
         outputs=[("OUT", Demand(brief.target_volts, brief.within))],
         stress=brief.parts.stress,
         tracking=brief.parts.tracking,
+        with_faults=True,
+        stands={"OUT": brief.feeds_volts} if brief.feeds_volts else None,
     )
     spread = check.outputs[0].spread
     target, within = brief.target_volts, brief.within

@@ -8,22 +8,23 @@ from dataclasses import dataclass, replace
 from typing import Any, Final
 
 from lowfold.core.box import TOGETHER, Box, LoadRange, Supply
-from lowfold.core.cautions import cautions_for
+from lowfold.core.cautions import FailingLeg, cautions_for
 from lowfold.core.check import Check, PartCheck, check_network
-from lowfold.core.circuit import build_circuit
+from lowfold.core.circuit import SUPPLY, build_circuit
 from lowfold.core.combine import Pool
 from lowfold.core.divider import MOST_PER_LEG
 from lowfold.core.errors import TopologyError
+from lowfold.core.faults import MODES, Fault, faulted_ohms
 from lowfold.core.feedback import FeedbackNeed, regulated_output, regulated_span
 from lowfold.core.feedback_search import search_feedback
 from lowfold.core.needs.choice import Choice, Found, Judged, Mark, NeedKind, Preference
 from lowfold.core.needs.divider import leg_lines
 from lowfold.core.needs.gates import Gate, power_gate, span_words, spread_gate, value_gate
 from lowfold.core.needs.parts import PARTS, Parts, both, part_misfits, parts_of_values
-from lowfold.core.needs.tokens import Token, count, optional, quantity
+from lowfold.core.needs.tokens import STANDS, Token, count, optional, quantity
 from lowfold.core.network import Chain, Element, Tap, chain, part_watts, resistance
 from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, write
-from lowfold.core.solve import Load, solve
+from lowfold.core.solve import Load, solve, supply_resistance
 from lowfold.core.spread import resistance_spread
 from lowfold.core.verdict import judge, worst
 
@@ -39,6 +40,7 @@ class FeedbackBrief:
     pin_amps: float
     target_volts: float
     within: float
+    feeds_volts: float | None  #: what the output feeds stands
     min_amps: float | None
     max_amps: float | None
     max_output_ohms: float | None
@@ -51,6 +53,7 @@ _AMPS = optional(quantity(AMPERE, 0.0, 1e3, open_low=True), "any current")
 TOKENS: Final[dict[str, Token]] = {
     "target_v": Token(_VOLTS, "3.3 V", "wanted output"),
     "within": Token(quantity(FRACTION, 0.0, 1.0, open_low=True), "3 %", "accepted deviation"),
+    "feeds_v": STANDS,
     "reference_v": Token(_VOLTS, "0.8 V", "reference voltage"),
     "reference_tolerance": Token(
         quantity(FRACTION, 0.0, 0.9), "1 %", "tolerance of the reference", "0 %"
@@ -76,6 +79,7 @@ def _read(v: Mapping[str, Any]) -> FeedbackBrief:
         pin_amps=v["pin_a"],
         target_volts=v["target_v"],
         within=v["within"],
+        feeds_volts=v["feeds_v"],
         min_amps=v["min_current_a"],
         max_amps=v["max_current_a"],
         max_output_ohms=v["max_output_ohm"],
@@ -197,6 +201,7 @@ def judge_feedback(brief: FeedbackBrief, network: Element) -> Judged:
     most = reference * (1 + brief.reference_tolerance) / least + pin
     parts = _parts(brief, above, Supply(most, 0.0, math.inf))
     parts += _parts(brief, below, Supply(reference, brief.reference_tolerance))
+    faults = _faults(brief, network)
     taken = {p.ref: p.watts for p in solution.parts}
     parts = tuple(replace(p, nominal_watts=taken[p.ref]) for p in parts)
     hot = [p.ref for p in parts if p.rated_watts is not None and p.worst_watts > p.rated_watts]
@@ -205,8 +210,13 @@ def judge_feedback(brief: FeedbackBrief, network: Element) -> Judged:
         outputs=(),
         resistance=None,
         parts=parts,
-        cautions=cautions_for(highest_volts=high, overloaded=hot),
+        cautions=cautions_for(
+            highest_volts=high,
+            overloaded=hot,
+            failing=_failing(faults, nominal, brief.feeds_volts),
+        ),
         verdict=worst(p.verdict for p in parts),
+        faults=faults,
     )
     moves = feedback_moves(brief, network)
     target, within = brief.target_volts, brief.within
@@ -227,6 +237,47 @@ def judge_feedback(brief: FeedbackBrief, network: Element) -> Judged:
     )
     supply = Supply(nominal)
     return Judged(circuit, check, loads, supply, gates, worst(g.verdict for g in gates))
+
+
+def _faults(brief: FeedbackBrief, network: Element) -> tuple[Fault, ...]:
+    """Return each part open and shorted; an output without a value runs away upwards.
+
+    With the upper leg open or the lower one shorted the pin never sees its reference, and the
+    regulator drives its output as high as it can.
+    """
+    legs = [build_circuit(leg) for leg in _legs(network)]
+    whole = [supply_resistance(leg) for leg in legs]
+    nodes = build_circuit(network).nodes
+    found = []
+    for which, leg in enumerate(legs):
+        for place, branch in enumerate(leg.branches):
+            for mode in MODES:
+                ohms = list(whole)
+                ohms[which] = faulted_ohms(leg, place, mode)
+                upper, lower = ohms
+                held = math.isfinite(upper) and lower > 0
+                volts = (
+                    regulated_output(upper, lower, brief.reference_volts, brief.pin_amps)
+                    if held
+                    else None
+                )
+                voltages = (0.0, volts, *[None] * (nodes - 2))
+                found.append(Fault(branch.ref, mode, voltages, (), supply_shorted=False))
+    return tuple(found)
+
+
+def _failing(
+    faults: tuple[Fault, ...], nominal: float, stands: float | None
+) -> tuple[FailingLeg, ...]:
+    """Return the faults that let the output run away, or lift it above what it feeds stands."""
+    found: dict[str, FailingLeg] = {}
+    for fault in faults:
+        volts = fault.voltages[SUPPLY]
+        lifted = math.inf if volts is None else volts
+        if lifted > max(nominal, stands or math.inf) or math.isinf(lifted):
+            words = f"{fault.ref} {'opens' if fault.mode == 'open' else 'is shorted'}"
+            found.setdefault(words, FailingLeg(words, "the output", lifted, stands))
+    return tuple(sorted(found.values(), key=lambda leg: -leg.volts)[:1])
 
 
 def _parts(brief: FeedbackBrief, leg: Element, supply: Supply) -> tuple[PartCheck, ...]:

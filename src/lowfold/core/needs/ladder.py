@@ -23,7 +23,7 @@ from lowfold.core.needs.gates import (
     value_gate,
 )
 from lowfold.core.needs.parts import PARTS, Parts, part_misfits, parts_of_values
-from lowfold.core.needs.tokens import LoadToken, Token, load, optional, quantity
+from lowfold.core.needs.tokens import STANDS, LoadToken, Token, load, optional, quantity
 from lowfold.core.network import Element, Part, parts_of
 from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, write
 from lowfold.core.spread import output_spread
@@ -47,6 +47,7 @@ class LadderBrief:
     source_ohms: float
     taps: tuple[TapBrief, ...]  #: highest first
     within: float
+    feeds_volts: float | None  #: what the taps feed stands
     min_amps: float | None
     max_amps: float | None
     parts: Parts
@@ -78,6 +79,7 @@ TOKENS: Final[dict[str, Token]] = {
     "source_ohm": Token(quantity(OHM, 0.0, 1e9), "0 Ω", "source resistance", "0 Ω"),
     **_tap_tokens(),
     "within": Token(quantity(FRACTION, 0.0, 1.0, open_low=True), "3 %", "accepted deviation"),
+    "feeds_v": STANDS,
     "max_current_a": Token(_AMPS, "none", "largest supply current", "none"),
     "min_current_a": Token(_AMPS, "none", "smallest supply current", "none"),
     **PARTS,
@@ -96,6 +98,7 @@ def _read(v: Mapping[str, Any]) -> LadderBrief:
         source_ohms=v["source_ohm"],
         taps=tuple(taps),
         within=v["within"],
+        feeds_volts=v["feeds_v"],
         min_amps=v["min_current_a"],
         max_amps=v["max_current_a"],
         parts=parts_of_values(v),
@@ -199,6 +202,10 @@ def judge_ladder(brief: LadderBrief, network: Element) -> Judged:
         ],
         stress=brief.parts.stress,
         tracking=brief.parts.tracking,
+        with_faults=True,
+        stands={f"T{n}": brief.feeds_volts for n, _ in enumerate(brief.taps, start=1)}
+        if brief.feeds_volts
+        else None,
     )
     every = list(zip(check.outputs, brief.taps, strict=True))
     within = brief.within

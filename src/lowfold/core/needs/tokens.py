@@ -13,6 +13,7 @@ from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, Kind, read, wri
 
 __all__ = [
     "NOTHING",
+    "STANDS",
     "LoadToken",
     "Token",
     "TokenReading",
@@ -173,6 +174,15 @@ def load(text: str) -> tuple[Any, str]:
 def resistive_load(text: str) -> tuple[Any, str]:
     """Read what lies in parallel: a resistance, with its range."""
     return _load(text, resistive=True)
+
+
+#: What is connected at an output or tap stands, for the faults.
+STANDS: Final = Token(
+    optional(quantity(VOLT, 0.0, 1e5, open_low=True), "anything"),
+    "none",
+    "what it feeds stands",
+    "none",
+)
 
 
 def count(most: int) -> Reader:
