@@ -131,7 +131,7 @@ def test_a_sagging_output_and_a_heavy_current_are_cautions() -> None:
     found = check_network(circuit, Supply(24.0), loads=loads, outputs=[("OUT", None)])
     assert [c.code for c in found.cautions] == ["no-power-supply", "heavy-current"]
     # By hand: 5 Ω against 10 Ω: 8 V of 12 V, a sag of a third; 24 V over 15 Ω is 1.6 A
-    assert found.cautions[0].message.startswith("OUT sags by 33 % under its load")
+    assert found.cautions[0].message.startswith("OUT sags by 33 % under load")
     assert found.cautions[1].message.startswith("1.60 A flows.")
     light = [LoadRange(Load(2, ohms=1e3), 1e3, 1e3)]
     quiet = check_network(circuit, Supply(12.0), loads=light, outputs=[("OUT", None)])

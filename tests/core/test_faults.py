@@ -1,5 +1,6 @@
 """Single faults against the same network written with the part gone or replaced by wire."""
 
+import math
 import random
 
 import pytest
@@ -10,11 +11,11 @@ from lowfold.core.circuit import Circuit, build_circuit
 from lowfold.core.faults import (
     MOST_FAULTED,
     Fault,
-    faulted_ohms,
     output_shorted,
     part_faults,
 )
 from lowfold.core.needs.kinds import read_brief, weigh
+from lowfold.core.network import resistance_where
 from lowfold.core.notation import read_network, read_text
 from lowfold.core.solve import Load, solve
 
@@ -127,12 +128,14 @@ def test_what_it_feeds_stands_so_much_and_no_more() -> None:
 
 
 def test_resistance_with_one_part_failed() -> None:
-    circuit = circuit_of("R1=1k + (R2=2k || R3=2k)")
+    network = read_network("R1=1k + (R2=2k || R3=2k)")
     # By hand
-    assert faulted_ohms(circuit, 1, "open") == pytest.approx(3000)
-    assert faulted_ohms(circuit, 1, "short") == pytest.approx(1000)
-    assert faulted_ohms(circuit, 0, "open") == float("inf")
-    assert faulted_ohms(circuit_of("R1=1k || R2=2k"), 0, "short") == 0.0
+    assert resistance_where(network, {"R2": math.inf}) == pytest.approx(3000)
+    assert resistance_where(network, {"R2": 0.0}) == pytest.approx(1000)
+    assert resistance_where(network, {"R1": math.inf}) == math.inf
+    assert resistance_where(network, {"R2": math.inf, "R3": math.inf}) == math.inf
+    assert resistance_where(read_network("R1=1k || R2=2k"), {"R1": 0.0}) == 0.0
+    assert resistance_where(network, {}) == pytest.approx(2000)
 
 
 @pytest.mark.parametrize(

@@ -188,19 +188,6 @@ def test_sharing_can_be_cancelled(page: Page) -> None:
     expect(page.get_by_text("Cancelled; nothing is changed.")).to_be_visible()
 
 
-def test_a_choice_is_looked_into(page: Page) -> None:
-    open_design(page, "Battery sense")
-    page.get_by_role("button", name="look into it").click()
-    dialog = page.get_by_role("dialog")
-    expect(
-        dialog.get_by_role("img", name=re.compile("samples are inside the window"))
-    ).to_be_visible()
-    row = dialog.get_by_role("row", name="R2 opens")
-    expect(row).to_contain_text("12.00 V")  # by hand: 1 MΩ below 200 kΩ leaves 12 V of 14.4 V
-    page.keyboard.press("Escape")
-    expect(dialog).to_have_count(0)
-
-
 @pytest.mark.parametrize("theme", ["daylight", "lamplight"])
 def test_axe_finds_nothing_serious_where_one_chooses(page: Page, theme: str) -> None:
     # axe-core, WCAG rules: nothing serious or critical, view by view
@@ -212,10 +199,6 @@ def test_axe_finds_nothing_serious_where_one_chooses(page: Page, theme: str) -> 
         found += serious_findings(page, name)
         page.get_by_role("link", name="lowfold").click()
     open_design(page, "Battery sense")
-    page.get_by_role("button", name="look into it").click()
-    expect(page.get_by_text("samples are inside the window")).to_be_visible()
-    found += serious_findings(page, "looked into")
-    page.keyboard.press("Escape")
     page.get_by_role("button", name="accuracy against current").click()
     page.locator("[data-trade]").first.click()
     found += serious_findings(page, "trade-off")

@@ -4,6 +4,7 @@
   import DesignPage from "./designs/DesignPage.svelte";
   import DesignsView from "./designs/DesignsView.svelte";
   import DrawerView from "./drawer/DrawerView.svelte";
+  import FamiliesView from "./drawer/FamiliesView.svelte";
   import ReferenceView from "./reference/ReferenceView.svelte";
   import Header from "./shell/Header.svelte";
   import Keys from "./shell/Keys.svelte";
@@ -31,6 +32,7 @@
         "/": DesignsView,
         "/designs/:id": DesignPage,
         "/drawer": DrawerView,
+        "/drawer/families": FamiliesView,
         "/reference": ReferenceView,
         "*": NotFound,
       }}

@@ -12,10 +12,12 @@ from pydantic import BaseModel
 
 import lowfold
 from lowfold.api import (
+    advice,
     check,
     designs,
     divider,
     drawer,
+    drawn,
     families,
     feedback,
     fold,
@@ -96,6 +98,8 @@ def create_app(settings: Settings) -> FastAPI:
         loadline,
         sheet,
         opened,
+        advice,
+        drawn,
         sharing,
         designs,
         drawer,

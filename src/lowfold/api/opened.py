@@ -2,26 +2,46 @@
 
 from __future__ import annotations
 
+import math
+
+import numpy as np
 from fastapi import APIRouter
 from pydantic import Field
 
 from lowfold.api.choice_answer import Figure, figure
 from lowfold.api.fields import Answer, Ask
+from lowfold.api.networks import CautionAnswer
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
 from lowfold.api.sheet import BriefTexts, texts_of
+from lowfold.core.check import PartCheck
 from lowfold.core.errors import DomainError, TopologyError
-from lowfold.core.faults import Fault
+from lowfold.core.families import Family
+from lowfold.core.faults import Fault, Mode
 from lowfold.core.needs.choice import Choice, Mark
-from lowfold.core.needs.kinds import KINDS, BriefKind, read_brief, weigh
-from lowfold.core.needs.opened import SAMPLES, open_choice
+from lowfold.core.needs.gates import STIFF, corner_words, passing_words, stiffness
+from lowfold.core.needs.kinds import KINDS, Brief, BriefKind, read_brief, weigh
+from lowfold.core.needs.opened import Line, open_choice
 from lowfold.core.notation import Netlist, read_text
-from lowfold.core.quantities import FRACTION, VOLT, WATT, Kind, write
-from lowfold.core.sampling import Scatter
+from lowfold.core.quantities import (
+    AMPERE,
+    FRACTION,
+    OHM,
+    VOLT,
+    WATT,
+    Kind,
+    axis_unit,
+    write,
+    write_percent,
+)
+from lowfold.core.sampling import Distribution, Scatter
+from lowfold.core.verdict import Verdict
 
-__all__ = ["router"]
+__all__ = ["OpenedAsk", "ScatterPicture", "picture", "read_opened", "router"]
 
 router = APIRouter(prefix="/api/sheet", tags=["sheet"])
+
+LINE_POINTS = 61
 
 
 class OpenedAsk(Ask):
@@ -30,6 +50,7 @@ class OpenedAsk(Ask):
     kind: BriefKind
     brief: BriefTexts = Field(default_factory=dict, max_length=60)
     choice: str = Field(min_length=1, max_length=20_000)
+    distribution: Distribution = "uniform"
 
 
 class ScatterPicture(Answer):
@@ -44,6 +65,16 @@ class ScatterPicture(Answer):
     words: str
 
 
+class CornerLine(Answer):
+    """One end of a figure's span."""
+
+    name: str
+    at: str
+    value: Figure | None
+    off: str
+    words: str = Field(description="Which end each value stands at")
+
+
 class ContributionLine(Answer):
     at: str
     name: str
@@ -51,32 +82,95 @@ class ContributionLine(Answer):
     words: str
 
 
+class LoadPoint(Answer):
+    """A load on its line, in the units of the picture."""
+
+    name: str
+    x: float
+    y: float
+    words: str
+
+
+class MeterLine(Answer):
+    meter: str
+    reads: Figure | None
+    off: str
+
+
+class LinePicture(Answer):
+    """An output against its load current, in the units of the axes."""
+
+    name: str
+    x_unit: str
+    y_unit: str
+    x: list[float]
+    nominal: list[float]
+    lowest: list[float]
+    highest: list[float]
+    window_low: float
+    window_high: float
+    leaves: float | None = Field(description="Current at which the nominal line leaves the window")
+    points: list[LoadPoint]
+    meters: list[MeterLine]
+    words: list[str]
+
+
 class PartLine(Answer):
     ref: str
     worst: Figure | None
     allowed: Figure | None
+    volts: Figure | None
+    limiting: Figure | None
+    share: float | None = Field(description="Worst power over the rating in full")
     used: float | None
+    verdict: Verdict | None
     words: str
+
+
+class DeratingCurve(Answer):
+    """A rating over the ambient: full to one corner, zero from the other."""
+
+    name: str
+    full_c: float
+    zero_c: float
+
+
+class PowerPicture(Answer):
+    curves: list[DeratingCurve]
+    ambient_c: float
+    allowed: float = Field(description="Share of the derated rating that may be used")
+    parts: list[PartLine]
+    words: list[str]
 
 
 class FaultLine(Answer):
     words: str
     outputs: dict[str, Figure | None]
     hot: list[str]
+    above: list[str] = Field(description="Outputs above what is connected there stands")
     supply_shorted: bool
+    runs_away: bool = Field(description="Only the regulator's own supply limits the output")
 
 
 class OpenedAnswer(Answer):
     scatters: list[ScatterPicture]
+    corners: list[CornerLine]
     contributions: list[ContributionLine]
-    parts: list[PartLine]
+    lines: list[LinePicture]
+    load_words: list[str] = Field(description="Where no line can be drawn")
+    power: PowerPicture | None = Field(description="null where nothing drives the choice")
     faults: list[FaultLine]
-    derating: str = Field(description="What the rating is at the hottest ambient")
+    cautions: list[CautionAnswer]
 
 
-@router.post("/opened", responses=responses(422))
-def opened(ask: OpenedAsk, families: FamiliesDep) -> OpenedAnswer:
-    """Look into one choice: scatter, contributions, every part's power, and single faults."""
+def read_opened(ask: OpenedAsk, families: tuple[Family, ...]) -> tuple[Brief, Choice]:
+    """Read the brief and weigh the choice that is looked into.
+
+    Raises
+    ------
+    DomainError, TopologyError
+        Naming what is not understood.
+    """
     need = read_brief(ask.kind, texts_of(ask.brief), families).need
     if need is None:
         msg = "the brief is not understood: see what its tokens say"
@@ -85,13 +179,19 @@ def opened(ask: OpenedAsk, families: FamiliesDep) -> OpenedAnswer:
     if isinstance(network, Netlist):
         msg = "a choice is a series–parallel network, not a netlist"
         raise TopologyError(msg, field="choice")
-    choice = weigh(need, network)
-    found = open_choice(need, choice)
+    return need, weigh(need, network)
+
+
+@router.post("/opened", responses=responses(422))
+def opened(ask: OpenedAsk, families: FamiliesDep) -> OpenedAnswer:
+    """Look into one choice: scatter, contributions, load lines, power, and single faults."""
+    need, choice = read_opened(ask, families)
+    found = open_choice(need, choice, ask.distribution)
     unit = KINDS[ask.kind].unit
-    rating, place = need.parts.family, need.parts.environment
-    rated = choice.judged.check.parts[0].rated_watts or 0.0
+    check = choice.judged.check
     return OpenedAnswer(
-        scatters=[_picture(mark, s, need.within, unit) for mark, s in found.scatters],
+        scatters=[picture(mark, s, need.within, unit) for mark, s in found.scatters],
+        corners=_corners(choice, unit),
         contributions=[
             ContributionLine(
                 at=c.at,
@@ -101,22 +201,23 @@ def opened(ask: OpenedAsk, families: FamiliesDep) -> OpenedAnswer:
             )
             for c in found.contributions
         ],
-        parts=_parts(choice),
-        faults=[_fault(f, choice) for f in found.faults],
-        derating=(
-            f"{rating.name}: {write(rating.rated_watts, WATT, 3, trim=True)} up to 70 °C, "
-            f"{write(rated, WATT, 3, trim=True)} at {place.high_c:g} °C; "
-            f"{write(need.parts.stress, FRACTION, 3, trim=True)} of that may be used"
-        ),
+        lines=[_line(line, choice) for line in found.lines],
+        load_words=[n for g in choice.judged.gates if g.name == "load" for n in g.notes],
+        power=_power(need, choice),
+        faults=[_fault(f, choice, need) for f in (*check.faults, *check.shorted)]
+        + [_failed_resistance(*f) for f in found.failed_ohms],
+        cautions=[CautionAnswer.model_validate(c) for c in check.cautions],
     )
 
 
-def _picture(mark: Mark, found: Scatter, within: float, unit: Kind) -> ScatterPicture:
+def picture(mark: Mark, found: Scatter, within: float, unit: Kind) -> ScatterPicture:
+    """Return a scatter as it is drawn, with what to conclude."""
     assert found.inside is not None  # a window was given
     assert found.inside_low is not None
     assert found.inside_high is not None
     middle = " … ".join(write(found.percentiles[p], unit, 4) for p in ("5", "95"))
     low, high = (write(x, FRACTION, 4) for x in (found.inside_low, found.inside_high))
+    count = f"{sum(found.counts):,}".replace(",", "\u202f")
     return ScatterPicture(
         name=mark.name,
         edges=[e / mark.target - 1 for e in found.edges],
@@ -125,37 +226,189 @@ def _picture(mark: Mark, found: Scatter, within: float, unit: Kind) -> ScatterPi
         highest=mark.highest / mark.target - 1,
         within=within,
         words=(
-            f"{write(found.inside, FRACTION, 4)} of {SAMPLES:,} samples are inside the window "
+            f"{write(found.inside, FRACTION, 4)} of {count} samples are inside the window "
             f"(95 % interval {low} to {high}); nine in ten lie at {middle}."
         ),
     )
 
 
-def _parts(choice: Choice) -> list[PartLine]:
-    if choice.judged.supply is None:
-        return []
-    lines = []
-    for p in choice.judged.check.parts:
-        suggested = write(p.suggested_watts, WATT, 3, trim=True) if p.suggested_watts else ""
-        lines.append(
-            PartLine(
-                ref=p.ref,
-                worst=figure(p.worst_watts, WATT, 3),
-                allowed=figure(p.allowed_watts, WATT, 3, trim=True),
-                used=min(p.used, 99.0),
-                words=f"smallest standard rating that would do: {suggested or 'none'}",
+def _corners(choice: Choice, unit: Kind) -> list[CornerLine]:
+    check = choice.judged.check
+    spreads = {o.at: o.spread for o in check.outputs}
+    found = []
+    for mark in choice.marks:
+        spread = spreads.get(mark.name)
+        ends = {
+            "lowest": corner_words(spread.lowest_corner) if spread else "every part at its bad end",
+            "nominal": "",
+            "highest": corner_words(spread.highest_corner) if spread else "",
+        }
+        values = {"lowest": mark.lowest, "nominal": mark.nominal, "highest": mark.highest}
+        found += [
+            CornerLine(
+                name=name,
+                at=mark.name,
+                value=figure(value, unit, 5),
+                off=f"{write_percent(value / mark.target - 1, 2)} %",
+                words=ends[name],
             )
+            for name, value in values.items()
+        ]
+    return found
+
+
+def _line(line: Line, choice: Choice) -> LinePicture:
+    amps = np.linspace(0.0, line.most_amps, LINE_POINTS)
+    (by_x, x_unit), (by_y, y_unit) = (
+        axis_unit(line.most_amps, AMPERE),
+        axis_unit(max(line.window[1], line.line.open_volts), VOLT),
+    )
+    lowest, highest = line.line.extremes(amps)
+    passing = line.line.passing(*line.window)
+    points = []
+    for name, load in line.loads:
+        volts, _ = line.line.connected([load])
+        drawn = volts / load.ohms if load.ohms else load.amps or 0.0
+        stated = write(load.ohms, OHM, 4, trim=True) if load.ohms else ""
+        stated = stated or write(load.amps or 0.0, AMPERE, 4, trim=True)
+        words = f"{name.capitalize()} load, {stated}: {write(volts, VOLT)}"
+        points.append(LoadPoint(name=name, x=drawn * by_x, y=volts * by_y, words=words))
+    return LinePicture(
+        name=line.mark.name,
+        x_unit=x_unit,
+        y_unit=y_unit,
+        x=(amps * by_x).tolist(),
+        nominal=(line.line.volts(amps) * by_y).tolist(),
+        lowest=(lowest * by_y).tolist(),
+        highest=(highest * by_y).tolist(),
+        window_low=line.window[0] * by_y,
+        window_high=line.window[1] * by_y,
+        leaves=passing.most_amps * by_x if passing and math.isfinite(passing.most_amps) else None,
+        points=points,
+        meters=[
+            MeterLine(
+                meter=m.meter,
+                reads=figure(m.volts, VOLT),
+                off=f"{write_percent(m.off, 1)} %",
+            )
+            for m in line.meters
+        ],
+        words=_line_words(line, choice),
+    )
+
+
+def _line_words(line: Line, choice: Choice) -> list[str]:
+    """Say the line, what passes, and what both schools say of its stiffness."""
+    amps = not any(load.ohms for _, load in line.loads)
+    at_worst = line.line.passing_at_worst(*line.window)
+    behind = write(line.line.source_ohms, OHM, 4)
+    worst = (
+        f"At the worst corner it p{passing_words(at_worst, amps=amps)[1:]}"
+        if at_worst is not None
+        else "At the worst corner no load passes."
+    )
+    slope = write(line.line.source_ohms * 1e-6, VOLT, 3)
+    seen = (
+        f"What hangs here sees {write(line.line.open_volts, VOLT)} behind {behind} (Thévenin): "
+        f"{slope} less for every microampere."
+    )
+    words = [
+        seen,
+        f"{passing_words(line.line.passing(*line.window), amps=amps)} {worst}",
+    ]
+    ratio = stiffness(choice.judged.check, choice.judged.loads)
+    if ratio is not None and len(choice.marks) == 1:
+        stiff = "stiff" if ratio >= STIFF else "not stiff"
+        words.append(
+            f"By the rule of thumb (string current at least {STIFF:g} × the load's) it is {stiff}: "
+            f"{ratio:.3g} ×. Computed, the loaded output decides."
         )
-    return lines
+    return words
 
 
-def _fault(fault: Fault, choice: Choice) -> FaultLine:
-    circuit = choice.judged.circuit
+def _power(need: Brief, choice: Choice) -> PowerPicture | None:
+    if choice.judged.supply is None:
+        return None
+    check, parts = choice.judged.check, need.parts
+    own = parts.limits_of(choice.judged.circuit)
+    corners: dict[tuple[float, float], list[str]] = {}
+    full: dict[str, float | None] = {}
+    for part in check.parts:
+        limits = own.get(part.ref, parts.limits)
+        corners.setdefault((limits.full_power_c, limits.zero_power_c), []).append(part.ref)
+        full[part.ref] = limits.rated_watts
+    one = len(corners) == 1
+    hot = parts.environment.high_c
+    rated = write(parts.derated_watts, WATT, 3, trim=True)
+    family = parts.family
+    drawn = check.solution.supply_watts
+    stands = (
+        f"{family.name}: {write(family.rated_watts, WATT, 3, trim=True)} up to "
+        f"{family.full_power_c:g} °C, {rated} at {hot:g} °C, nothing from "
+        f"{family.zero_power_c:g} °C; {write(parts.stress, FRACTION, 3, trim=True)} of it may be "
+        "used. The data sheet rules."
+    )
+    words = [
+        stands,
+        f"Together they take {write(drawn, WATT, 4)} from the supply, nominal.",
+    ]
+    return PowerPicture(
+        curves=[
+            DeratingCurve(name="" if one else ", ".join(refs), full_c=ends[0], zero_c=ends[1])
+            for ends, refs in corners.items()
+        ],
+        ambient_c=hot,
+        allowed=parts.stress,
+        parts=[_part(p, full[p.ref]) for p in check.parts],
+        words=words,
+    )
+
+
+def _part(part: PartCheck, full_watts: float | None) -> PartLine:
+    suggested = part.suggested_watts
+    would = write(suggested, WATT, 3, trim=True) if suggested else "none"
+    return PartLine(
+        ref=part.ref,
+        worst=figure(part.worst_watts, WATT, 3),
+        allowed=figure(part.allowed_watts, WATT, 3, trim=True),
+        volts=figure(part.worst_volts, VOLT, 3),
+        limiting=figure(part.allowed_volts, VOLT, 3, trim=True),
+        share=part.worst_watts / full_watts if full_watts else None,
+        used=min(part.used, 99.0),
+        verdict=part.verdict,
+        words=f"smallest standard rating that would do: {would}",
+    )
+
+
+def _failed_words(ref: str, mode: Mode) -> str:
+    return f"{ref} {'opens' if mode == 'open' else 'is shorted'}"
+
+
+def _failed_resistance(ref: str, mode: Mode, ohms: float) -> FaultLine:
+    left = figure(ohms, OHM, 5) or Figure(text="open", unit="")
     return FaultLine(
-        words=f"{fault.ref} {'opens' if fault.mode == 'open' else 'is shorted'}",
+        words=_failed_words(ref, mode),
+        outputs={"resistance": left},
+        hot=[],
+        above=[],
+        supply_shorted=False,
+        runs_away=False,
+    )
+
+
+def _fault(fault: Fault, choice: Choice, need: Brief) -> FaultLine:
+    circuit = choice.judged.circuit
+    names = {m.name: circuit.node(m.name or "in") for m in choice.marks}
+    stands: float | None = getattr(need, "feeds_volts", None)
+    above = fault.above(dict.fromkeys(names.values(), stands)) if stands else ()
+    return FaultLine(
+        words=_failed_words(fault.ref, fault.mode),
         outputs={
-            m.name: figure(fault.voltages[circuit.node(m.name)], VOLT, 4) for m in choice.marks
+            name or "output": figure(fault.voltages[node], VOLT, 4) for name, node in names.items()
         },
         hot=list(fault.overloaded),
+        above=[name or "output" for name, node in names.items() if node in above],
         supply_shorted=fault.supply_shorted,
+        runs_away=not fault.supply_shorted
+        and any(fault.voltages[node] is None for node in names.values()),
     )

@@ -92,16 +92,17 @@ def cautions_for(
                 "to hold its junction at 0 V.",
             )
         )
-    found += [
-        Caution(
-            "no-power-supply",
-            f"{at} sags by {write(sag, FRACTION, 2)} under its load: a divider is no power supply, "
-            "its output moves with the load. Use a regulator for anything that draws a changing "
-            "current.",
+    sagging = {at: sag for at, sag in soft if sag > SOFT}
+    if sagging:
+        outputs, most = " and ".join(sagging), write(max(sagging.values()), FRACTION, 2)
+        sags = f"sags by {most}" if len(sagging) == 1 else f"sag by up to {most}"
+        found.append(
+            Caution(
+                "no-power-supply",
+                f"{outputs} {sags} under load: a divider is no power supply, its output moves "
+                "with the load. Use a regulator for anything that draws a changing current.",
+            )
         )
-        for at, sag in soft
-        if sag > SOFT
-    ]
     found += [Caution("leg-fails", _leg_words(leg)) for leg in failing]
     if supply_amps >= HEAVY_AMPS:
         found.append(

@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 from typing import Final, Literal
 
 from lowfold.core.circuit import GROUND, SUPPLY, Circuit
-from lowfold.core.solve import Load, Solution, solve, supply_resistance
+from lowfold.core.solve import Load, node_gaps, nominal_values
 from lowfold.core.verdict import ROUNDING
 
 __all__ = [
@@ -19,7 +19,6 @@ __all__ = [
     "MOST_FAULTED",
     "Fault",
     "Mode",
-    "faulted_ohms",
     "output_shorted",
     "part_faults",
 ]
@@ -55,22 +54,6 @@ class Fault:
         )
 
 
-def faulted_ohms(circuit: Circuit, place: int, mode: Mode) -> float:
-    """Return the resistance between the supply's ends with one part failed, Ω; inf where open."""
-    branch = circuit.branches[place]
-    kept = replace(circuit, branches=circuit.branches[:place] + circuit.branches[place + 1 :])
-    if mode == "open":
-        return supply_resistance(kept)
-    low, high = sorted((branch.a, branch.b))
-    if (low, high) == (GROUND, SUPPLY):
-        return 0.0
-    joined = tuple(
-        replace(b, a=low if b.a == high else b.a, b=low if b.b == high else b.b)
-        for b in kept.branches
-    )
-    return supply_resistance(replace(kept, branches=joined))
-
-
 def output_shorted(
     name: str,
     circuit: Circuit,
@@ -88,9 +71,8 @@ def output_shorted(
     if node == SUPPLY:
         return _supply_shorted(name, circuit, source_ohms)
     if node == GROUND:
-        solution = solve(circuit, supply_volts, source_ohms, loads)
-        volts = tuple(_finite(v) for v in solution.voltages)
-        return Fault(name, "short", volts, _hot(solution, rated), supply_shorted=False)
+        voltages, hot = _state(circuit, supply_volts, source_ohms, loads, rated)
+        return Fault(name, "short", voltages, hot, supply_shorted=False)
     return _shorted(name, circuit, GROUND, node, supply_volts, source_ohms, loads, rated)
 
 
@@ -145,11 +127,9 @@ def _opened(
 ) -> Fault:
     held = {x.at for x in loads if x.amps is not None and not _hangs(circuit, x.at)}
     fed = [x for x in loads if x.amps is None or x.at not in held]
-    solution = solve(circuit, supply_volts, source_ohms, fed)
-    voltages = tuple(
-        0.0 if node in held else _finite(v) for node, v in enumerate(solution.voltages)
-    )
-    return Fault(ref, "open", voltages, _hot(solution, rated), supply_shorted=False)
+    voltages, hot = _state(circuit, supply_volts, source_ohms, fed, rated)
+    voltages = tuple(0.0 if node in held else v for node, v in enumerate(voltages))
+    return Fault(ref, "open", voltages, hot, supply_shorted=False)
 
 
 def _hangs(circuit: Circuit, node: int) -> bool:
@@ -182,15 +162,26 @@ def _shorted(
         circuit,
         branches=tuple(replace(b, a=moved(b.a), b=moved(b.b)) for b in circuit.branches),
     )
-    solution = solve(joined, supply_volts, source_ohms, [replace(x, at=moved(x.at)) for x in loads])
-    voltages = tuple(_finite(solution.voltages[moved(n)]) for n in range(circuit.nodes))
-    return Fault(ref, "short", voltages, _hot(solution, rated), supply_shorted=False)
+    moved_loads = [replace(x, at=moved(x.at)) for x in loads]
+    voltages, hot = _state(joined, supply_volts, source_ohms, moved_loads, rated)
+    everywhere = tuple(voltages[moved(n)] for n in range(circuit.nodes))
+    return Fault(ref, "short", everywhere, hot, supply_shorted=False)
 
 
-def _hot(solution: Solution, rated: Sequence[float | None]) -> tuple[str, ...]:
-    pairs = zip(solution.parts, rated, strict=True)
-    return tuple(p.ref for p, most in pairs if most is not None and p.watts > most)
-
-
-def _finite(value: float) -> float | None:
-    return value if math.isfinite(value) else None
+def _state(
+    circuit: Circuit,
+    supply_volts: float,
+    source_ohms: float,
+    loads: Sequence[Load],
+    rated: Sequence[float | None],
+) -> tuple[tuple[float | None, ...], tuple[str, ...]]:
+    """Return every junction's voltage, None where there is none, and the parts too hot."""
+    values = nominal_values(circuit, supply_volts, source_ohms, loads)
+    gaps = node_gaps(circuit, values, loads)[0][0]
+    voltages = tuple(v if math.isfinite(v) else None for v in gaps[:, GROUND].tolist())
+    hot = tuple(
+        b.ref
+        for b, most in zip(circuit.branches, rated, strict=True)
+        if most is not None and gaps[b.a, b.b] ** 2 / b.ohms > most
+    )
+    return voltages, hot

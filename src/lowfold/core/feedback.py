@@ -11,13 +11,17 @@ from dataclasses import dataclass
 from fractions import Fraction
 from typing import Literal, TypeVar
 
+import numpy as np
+import numpy.typing as npt
+
 from lowfold.core.combine import Pool
 from lowfold.core.divider import check_pairing
 from lowfold.core.errors import DomainError
 
 __all__ = ["FeedbackNeed", "regulated_extremes", "regulated_output", "regulated_span"]
 
-Number = TypeVar("Number", float, Fraction)
+FloatArray = npt.NDArray[np.float64]
+Number = TypeVar("Number", float, Fraction, FloatArray)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -21,7 +21,7 @@ from lowfold.core.circuit import GROUND
 from lowfold.core.errors import TopologyError
 from lowfold.core.solve import Load, node_gaps, nominal_values, transfer_ohms
 
-__all__ = ["LoadLine", "Passing", "load_line"]
+__all__ = ["LoadLine", "Passing", "load_line", "nominal_line"]
 
 FloatArray = npt.NDArray[np.float64]
 
@@ -109,6 +109,11 @@ def _passing(volts: FloatArray, ohms: FloatArray, low: float, high: float) -> Pa
     if least > most:
         return None
     return Passing(least, most, heaviest, lightest)
+
+
+def nominal_line(open_volts: float, source_ohms: float) -> LoadLine:
+    """Return a line of which only the nominal ends are known."""
+    return LoadLine(open_volts, source_ohms, np.array([open_volts]), np.array([source_ohms]))
 
 
 def load_line(box: Box, node: int) -> LoadLine:

@@ -7,7 +7,7 @@ parallel. The first end of the whole is the supply's positive side, the last its
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from typing import Final
@@ -32,6 +32,7 @@ __all__ = [
     "part_watts",
     "parts_of",
     "resistance",
+    "resistance_where",
     "write_network",
 ]
 
@@ -140,6 +141,22 @@ def resistance(network: Element) -> float:
     if isinstance(network, Chain):
         return math.fsum(resistance(i) for i in network.items if not isinstance(i, Tap))
     siemens = math.fsum(1 / resistance(b) for b in network.branches)
+    return 1 / siemens if siemens else math.inf
+
+
+def resistance_where(network: Element, ohms: Mapping[str, float]) -> float:
+    """Return the resistance with some parts at other values, Ω; 0 is a short, inf is open."""
+    if isinstance(network, Part):
+        return ohms.get(network.ref, network.ohms)
+    if isinstance(network, Switch):
+        return math.inf
+    if isinstance(network, Chain):
+        inner = (i for i in network.items if not isinstance(i, Tap))
+        return math.fsum(resistance_where(i, ohms) for i in inner)
+    branches = [resistance_where(b, ohms) for b in network.branches]
+    if 0.0 in branches:
+        return 0.0
+    siemens = math.fsum(1 / b for b in branches)
     return 1 / siemens if siemens else math.inf
 
 

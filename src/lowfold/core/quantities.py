@@ -27,6 +27,7 @@ __all__ = [
     "VOLT",
     "WATT",
     "Kind",
+    "axis_unit",
     "read",
     "write",
     "write_code",
@@ -266,6 +267,19 @@ def write_pair(value: float, kind: Kind, digits: int = 4, *, trim: bool = False)
     if "." in text and trim:
         text = text.rstrip("0").rstrip(".")
     return text.replace("-", "−"), WRITTEN[power] + kind.unit
+
+
+def axis_unit(largest: float, kind: Kind) -> tuple[float, str]:
+    """Return the unit an axis up to `largest` is marked in, and what brings figures into it.
+
+    For instance ``(1e6, "µA")`` for an axis up to 80 µA.
+    """
+    if kind is FRACTION:
+        return 100.0, kind.unit
+    unit = write_pair(largest, kind, 3)[1]
+    prefix = unit.removesuffix(kind.unit)
+    power = next(p for p, written in WRITTEN.items() if written == prefix)
+    return float(f"1e{-power}"), unit
 
 
 def write_percent(fraction: float, decimals: int) -> str:

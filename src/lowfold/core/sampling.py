@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from typing import Final, Literal
 
@@ -21,7 +21,15 @@ from lowfold.core.circuit import GROUND, SUPPLY
 from lowfold.core.errors import DomainError, TooLargeError, TopologyError
 from lowfold.core.solve import node_gaps, nominal_values
 
-__all__ = ["MOST_SAMPLES", "Distribution", "Scatter", "sampled", "scatter", "wilson"]
+__all__ = [
+    "MOST_SAMPLES",
+    "Distribution",
+    "Scatter",
+    "sampled",
+    "sampled_legs",
+    "scatter",
+    "wilson",
+]
 
 FloatArray = npt.NDArray[np.float64]
 Distribution = Literal["uniform", "normal"]
@@ -82,31 +90,74 @@ def scatter(values: FloatArray, window: tuple[float, float] | None) -> Scatter:
 
 
 def sampled(
-    box: Box, nodes: list[int | None], samples: int, distribution: Distribution, seed: int
+    box: Box,
+    nodes: list[int | None],
+    samples: int,
+    distribution: Distribution,
+    seed: int,
+    *,
+    most: int = MOST_SAMPLES,
+    progress: Callable[[float], None] | None = None,
 ) -> list[FloatArray]:
     """Return samples of each asked figure, (samples,) each: a node's V, or the total Ω for None.
 
-    The same seed gives the same samples.
+    The same seed gives the same samples. `progress` is told the share that is drawn.
 
     Raises
     ------
     TooLargeError, DomainError, TopologyError
         For too many samples, none, or a figure that nothing conducts to.
     """
-    if samples > MOST_SAMPLES:
-        msg = f"{samples} samples are more than the {MOST_SAMPLES} drawn at most"
+    found = [np.empty(samples) for _ in nodes]
+    for start, draw in _draws(box, samples, distribution, seed, most):
+        for column, node in zip(found, nodes, strict=True):
+            column[start : start + draw.size] = draw.total() if node is None else draw.volts(node)
+        if progress is not None:
+            progress((start + draw.size) / samples)
+    return found
+
+
+def sampled_legs(
+    box: Box,
+    node: int,
+    samples: int,
+    distribution: Distribution,
+    seed: int,
+    *,
+    most: int = MOST_SAMPLES,
+    progress: Callable[[float], None] | None = None,
+) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """Return samples of both legs of a pair tapped at `node`, Ω, and of its supply, V.
+
+    The node must be the only way between the legs.
+
+    Raises
+    ------
+    TooLargeError, DomainError
+        For too many samples, or none.
+    """
+    upper, lower, volts = (np.empty(samples) for _ in range(3))
+    for start, draw in _draws(box, samples, distribution, seed, most):
+        some = slice(start, start + draw.size)
+        upper[some], lower[some] = draw.legs(node)
+        volts[some] = draw.emf
+        if progress is not None:
+            progress((start + draw.size) / samples)
+    return upper, lower, volts
+
+
+def _draws(
+    box: Box, samples: int, distribution: Distribution, seed: int, most: int
+) -> Iterator[tuple[int, _Draw]]:
+    if samples > most:
+        msg = f"{samples} samples are more than the {most} drawn at most"
         raise TooLargeError(msg, field="samples")
     if samples < 1:
         msg = "at least one sample is drawn"
         raise DomainError(msg, field="samples")
     rng = np.random.default_rng(seed)
-    found = [np.empty(samples) for _ in nodes]
     for start in range(0, samples, AT_ONCE):
-        size = min(AT_ONCE, samples - start)
-        draw = _Draw(box, rng, size, distribution)
-        for column, node in zip(found, nodes, strict=True):
-            column[start : start + size] = draw.total() if node is None else draw.volts(node)
-    return found
+        yield start, _Draw(box, rng, min(AT_ONCE, samples - start), distribution)
 
 
 class _Draw:
@@ -138,6 +189,16 @@ class _Draw:
             msg = "nothing conducts between the supply's ends, so there is no resistance to judge"
             raise TopologyError(msg, field="resistance")
         return np.broadcast_to(1 / siemens, (self.size,))
+
+    def legs(self, node: int) -> tuple[FloatArray, FloatArray]:
+        """Return the resistances above and below a tap between the supply's ends, Ω."""
+        mesh = _Mesh(self._ties(inner=False))
+        mesh.reduce_to({SUPPLY, GROUND, node})
+        upper, lower = mesh.tie(SUPPLY, node), mesh.tie(node, GROUND)
+        assert upper is not None  # a pair has both legs
+        assert lower is not None
+        above, below = (np.broadcast_to(np.asarray(1 / s), (self.size,)) for s in (upper, lower))
+        return above, below
 
     def volts(self, node: int) -> FloatArray:
         """Return the voltage of a node, V; where a current load starves, by the general solver."""

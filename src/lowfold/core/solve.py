@@ -154,7 +154,8 @@ def _eliminate(
             entering[:, later] += tied[:, later, node] * own[:, None]
             tied[:, later, later] = 0.0
     for node, rest, share, own in reversed(steps):
-        here = np.nan_to_num(gaps[:, rest][:, :, rest])  # nodes nothing reaches have no share
+        here = gaps[:, rest][:, :, rest]
+        here[np.isnan(here)] = 0.0  # nodes nothing reaches have no share
         gap = (here * share[:, None, :]).sum(axis=2) - own[:, None]
         gaps[:, rest, node] = gap
         gaps[:, node, rest] = -gap
@@ -219,6 +220,8 @@ def node_gaps(
     held = drawn > 0
     while True:
         _eliminate(tied, entering - drawn, unknown, gaps, held)
+        if not held.any():
+            break
         taken_in = entering - (tied * np.nan_to_num(gaps)).sum(axis=2)
         released = held & (taken_in > drawn)
         if not released.any():

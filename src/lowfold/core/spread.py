@@ -66,7 +66,12 @@ class ResistanceSpread:
     nominal: float
     lowest: float
     highest: float
-    rss: float
+    moves: tuple[tuple[str, float], ...]  #: by part: what it moves the whole by, first order, Ω
+
+    @property
+    def rss(self) -> float:
+        """Return the root-sum-square half width, Ω."""
+        return math.hypot(*(m for _, m in self.moves))
 
 
 def output_spread(box: Box, node: int) -> OutputSpread:
@@ -183,14 +188,13 @@ def resistance_spread(box: Box) -> ResistanceSpread:
     values = nominal_values(box.circuit, 1.0, 0.0, resistive)
     gaps = np.nan_to_num(node_gaps(box.circuit, values, resistive)[0][0])
     moves = [
-        (gaps[b.a, b.b] / b.ohms * nominal) ** 2 * b.ohms * half
+        (b.ref, float((gaps[b.a, b.b] / b.ohms * nominal) ** 2 * b.ohms * half))
         for b, half in zip(box.circuit.branches, box.own, strict=True)
     ]
     if box.common:
         whole = (gaps[b.a, b.b] ** 2 / b.ohms for b, t in _tracking(box) if t)
-        moves.append(math.fsum(whole) * nominal**2 * box.common)
-    rss = math.hypot(*moves)
-    return ResistanceSpread(nominal, ends[0], ends[1], rss)
+        moves.append((TOGETHER, math.fsum(whole) * nominal**2 * box.common))
+    return ResistanceSpread(nominal, ends[0], ends[1], tuple(moves))
 
 
 def _tracking(box: Box) -> Iterator[tuple[Branch, bool]]:

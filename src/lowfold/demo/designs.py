@@ -166,6 +166,7 @@ DESIGNS: Final[tuple[dict[str, Any], ...]] = (
             "target_v": "3.00 V",
             "within": "3 %",
             "load": "1 MΩ",
+            "feeds_v": "3.3 V",
             "max_current_a": "80 µA",
             "values": "E24",
             "min_ohm": "1 kΩ",

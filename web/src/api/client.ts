@@ -23,6 +23,16 @@ export type Figure = Schemas["Figure"];
 export type GateAnswer = Schemas["GateAnswer"];
 export type OpenedAnswer = Schemas["OpenedAnswer"];
 export type ScatterPicture = Schemas["ScatterPicture"];
+export type AdviceAnswer = Schemas["AdviceAnswer"];
+export type AdvisedAnswer = Schemas["AdvisedAnswer"];
+export type ContributionLine = Schemas["ContributionLine"];
+export type CornerLine = Schemas["CornerLine"];
+export type DrawnAnswer = Schemas["DrawnAnswer"];
+export type FamilyAnswer = Schemas["FamilyAnswer"];
+export type FamilyAsk = Schemas["FamilyAsk"];
+export type FaultLine = Schemas["FaultLine"];
+export type LinePicture = Schemas["LinePicture"];
+export type PowerPicture = Schemas["PowerPicture"];
 export type Problem = Schemas["Problem"];
 export type ScaleAnswer = Schemas["ScaleAnswer"];
 export type SheetAnswer = Schemas["SheetAnswer"];
@@ -100,6 +110,21 @@ export const removeDesign = (id: number): Promise<Outcome<unknown>> =>
 
 export const askOpened = (body: Schemas["OpenedAsk"]): Promise<Outcome<OpenedAnswer>> =>
   settle(server.POST("/api/sheet/opened", { body }));
+
+export const askAdvice = (body: Schemas["OpenedAsk"]): Promise<Outcome<AdvisedAnswer>> =>
+  settle(server.POST("/api/sheet/advice", { body }));
+
+export const drawMany = (body: Schemas["DrawnAsk"]): Promise<Outcome<JobAnswer>> =>
+  settle(server.POST("/api/sheet/drawn", { body }));
+
+export const listFamilies = (): Promise<Outcome<FamilyAnswer[]>> =>
+  settle(server.GET("/api/families"));
+
+export const keepFamily = (name: string, body: FamilyAsk): Promise<Outcome<FamilyAnswer>> =>
+  settle(server.PUT("/api/families/{name}", { params: { path: { name } }, body }));
+
+export const removeFamily = (name: string): Promise<Outcome<unknown>> =>
+  settle(server.DELETE("/api/families/{name}", { params: { path: { name } } }));
 
 export const askTrades = (body: Schemas["TradesAsk"]): Promise<Outcome<TradesAnswer>> =>
   settle(server.POST("/api/sheet/trades", { body }));

@@ -338,9 +338,49 @@ export interface paths {
         put?: never;
         /**
          * Opened
-         * @description Look into one choice: scatter, contributions, every part's power, and single faults.
+         * @description Look into one choice: scatter, contributions, load lines, power, and single faults.
          */
         post: operations["opened_api_sheet_opened_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheet/advice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Advice
+         * @description Tell what would make a choice pass: tighter or larger parts, another choice, a split.
+         */
+        post: operations["advice_api_sheet_advice_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheet/drawn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Drawn
+         * @description Start drawing many samples; follow it at `/api/jobs/{id}`, cancel it by DELETE there.
+         */
+        post: operations["drawn_api_sheet_drawn_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -602,6 +642,46 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AdviceAnswer
+         * @description One way; following it is putting `changes` into the brief and choosing `choice`.
+         */
+        AdviceAnswer: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "tolerance" | "array" | "choice" | "parts" | "series" | "rating" | "split" | "stress" | "together";
+            /** Words */
+            words: string;
+            /**
+             * Brings
+             * @description How the choice stands once this is followed
+             */
+            brings: string;
+            verdict: components["schemas"]["Verdict"] | null;
+            /** Changes */
+            changes: {
+                [key: string]: string;
+            };
+            /** Choice */
+            choice: string;
+        };
+        /** AdvisedAnswer */
+        AdvisedAnswer: {
+            /**
+             * Ways
+             * @description Those that pass first
+             */
+            ways: components["schemas"]["AdviceAnswer"][];
+            /**
+             * Limit
+             * @description What no part can cure; empty where one can
+             */
+            limit: string;
+            /** @description How the choice stands as it is */
+            verdict: components["schemas"]["Verdict"] | null;
+        };
         /** AnyTwoAnswer */
         AnyTwoAnswer: {
             /** V */
@@ -897,6 +977,36 @@ export interface components {
             share: number;
             /** Words */
             words: string;
+        };
+        /**
+         * CornerLine
+         * @description One end of a figure's span.
+         */
+        CornerLine: {
+            /** Name */
+            name: string;
+            /** At */
+            at: string;
+            value: components["schemas"]["Figure"] | null;
+            /** Off */
+            off: string;
+            /**
+             * Words
+             * @description Which end each value stands at
+             */
+            words: string;
+        };
+        /**
+         * DeratingCurve
+         * @description A rating over the ambient: full to one corner, zero from the other.
+         */
+        DeratingCurve: {
+            /** Name */
+            name: string;
+            /** Full C */
+            full_c: number;
+            /** Zero C */
+            zero_c: number;
         };
         /**
          * Design
@@ -1231,6 +1341,63 @@ export interface components {
             /** Ends */
             ends: components["schemas"]["PlacedAnswer"][];
         };
+        /** DrawnAnswer */
+        DrawnAnswer: {
+            /** Scatters */
+            scatters: components["schemas"]["ScatterPicture"][];
+        };
+        /**
+         * DrawnAsk
+         * @description A choice, and how many of it are drawn.
+         */
+        DrawnAsk: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "resistance" | "divider" | "feedback" | "ladder";
+            /** Brief */
+            brief?: {
+                [key: string]: components["schemas"]["JsonValue"];
+            };
+            /** Choice */
+            choice: string;
+            /**
+             * Distribution
+             * @default uniform
+             * @enum {string}
+             */
+            distribution: "uniform" | "normal";
+            /**
+             * Samples
+             * @default 10000000
+             */
+            samples: number;
+        };
+        /**
+         * DrawnJob
+         * @description The drawing as a job.
+         */
+        DrawnJob: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "done" | "failed" | "cancelled";
+            /**
+             * Progress
+             * @description 0 to 1
+             */
+            progress: number;
+            /**
+             * Words
+             * @description What it is doing, or why it ended
+             */
+            words: string;
+            result?: components["schemas"]["DrawnAnswer"] | null;
+        };
         /** EditAnswer */
         EditAnswer: {
             /** Network */
@@ -1417,8 +1584,18 @@ export interface components {
             };
             /** Hot */
             hot: string[];
+            /**
+             * Above
+             * @description Outputs above what is connected there stands
+             */
+            above: string[];
             /** Supply Shorted */
             supply_shorted: boolean;
+            /**
+             * Runs Away
+             * @description Only the regulator's own supply limits the output
+             */
+            runs_away: boolean;
         };
         /**
          * FeedbackAsk
@@ -1953,6 +2130,41 @@ export interface components {
              */
             family: string;
         };
+        /**
+         * LinePicture
+         * @description An output against its load current, in the units of the axes.
+         */
+        LinePicture: {
+            /** Name */
+            name: string;
+            /** X Unit */
+            x_unit: string;
+            /** Y Unit */
+            y_unit: string;
+            /** X */
+            x: number[];
+            /** Nominal */
+            nominal: number[];
+            /** Lowest */
+            lowest: number[];
+            /** Highest */
+            highest: number[];
+            /** Window Low */
+            window_low: number;
+            /** Window High */
+            window_high: number;
+            /**
+             * Leaves
+             * @description Current at which the nominal line leaves the window
+             */
+            leaves: number | null;
+            /** Points */
+            points: components["schemas"]["LoadPoint"][];
+            /** Meters */
+            meters: components["schemas"]["MeterLine"][];
+            /** Words */
+            words: string[];
+        };
         /** LinePoints */
         LinePoints: {
             /** Load A */
@@ -2071,6 +2283,20 @@ export interface components {
             most_a?: number | null;
         };
         /**
+         * LoadPoint
+         * @description A load on its line, in the units of the picture.
+         */
+        LoadPoint: {
+            /** Name */
+            name: string;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * LoadRangeAsk
          * @description A load and the ends it may lie between; nominal where not given.
          */
@@ -2117,6 +2343,14 @@ export interface components {
             reads_v: number;
             /** Off */
             off: number;
+        };
+        /** MeterLine */
+        MeterLine: {
+            /** Meter */
+            meter: string;
+            reads: components["schemas"]["Figure"] | null;
+            /** Off */
+            off: string;
         };
         /** NearestAnswer */
         NearestAnswer: {
@@ -2193,17 +2427,23 @@ export interface components {
         OpenedAnswer: {
             /** Scatters */
             scatters: components["schemas"]["ScatterPicture"][];
+            /** Corners */
+            corners: components["schemas"]["CornerLine"][];
             /** Contributions */
             contributions: components["schemas"]["ContributionLine"][];
-            /** Parts */
-            parts: components["schemas"]["PartLine"][];
+            /** Lines */
+            lines: components["schemas"]["LinePicture"][];
+            /**
+             * Load Words
+             * @description Where no line can be drawn
+             */
+            load_words: string[];
+            /** @description null where nothing drives the choice */
+            power: components["schemas"]["PowerPicture"] | null;
             /** Faults */
             faults: components["schemas"]["FaultLine"][];
-            /**
-             * Derating
-             * @description What the rating is at the hottest ambient
-             */
-            derating: string;
+            /** Cautions */
+            cautions: components["schemas"]["CautionAnswer"][];
         };
         /**
          * OpenedAsk
@@ -2221,6 +2461,12 @@ export interface components {
             };
             /** Choice */
             choice: string;
+            /**
+             * Distribution
+             * @default uniform
+             * @enum {string}
+             */
+            distribution: "uniform" | "normal";
         };
         /** OutputAnswer */
         OutputAnswer: {
@@ -2412,8 +2658,16 @@ export interface components {
             ref: string;
             worst: components["schemas"]["Figure"] | null;
             allowed: components["schemas"]["Figure"] | null;
+            volts: components["schemas"]["Figure"] | null;
+            limiting: components["schemas"]["Figure"] | null;
+            /**
+             * Share
+             * @description Worst power over the rating in full
+             */
+            share: number | null;
             /** Used */
             used: number | null;
+            verdict: components["schemas"]["Verdict"] | null;
             /** Words */
             words: string;
         };
@@ -2445,6 +2699,22 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /** PowerPicture */
+        PowerPicture: {
+            /** Curves */
+            curves: components["schemas"]["DeratingCurve"][];
+            /** Ambient C */
+            ambient_c: number;
+            /**
+             * Allowed
+             * @description Share of the derated rating that may be used
+             */
+            allowed: number;
+            /** Parts */
+            parts: components["schemas"]["PartLine"][];
+            /** Words */
+            words: string[];
         };
         /**
          * Problem
@@ -3971,6 +4241,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OpenedAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    advice_api_sheet_advice_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenedAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AdvisedAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drawn_api_sheet_drawn_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrawnAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawnJob"];
                 };
             };
             /** @description Not understood */

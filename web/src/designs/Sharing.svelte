@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Progress from "../shell/Progress.svelte";
   import type { SharingState } from "./sharing.svelte";
 
   type Props = { sharing: SharingState; ontaken: () => void };
@@ -17,17 +18,7 @@
     <button type="button" class="btn btn-xs" onclick={() => sharing.close()}>Close</button>
   </div>
 {:else if sharing.job?.state === "running"}
-  <div role="status" class="border-copper mb-4 flex items-center gap-4 border-l-2 py-1 pl-3">
-    <progress
-      class="progress progress-primary w-48"
-      max="1"
-      value={sharing.job.progress}
-      aria-label="Sharing values"
-    ></progress>
-    <span class="text-soft">{sharing.job.words}</span>
-    <button type="button" class="btn btn-xs ml-auto" onclick={() => sharing.cancel()}>Cancel</button
-    >
-  </div>
+  <div class="mb-4"><Progress of={sharing} label="Sharing values" /></div>
 {:else if sharing.job?.state === "cancelled"}
   <p role="status" class="border-copper mb-4 border-l-2 py-1 pl-3">
     Cancelled; nothing is changed.

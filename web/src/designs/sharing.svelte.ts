@@ -1,46 +1,17 @@
 /** Designs that should share values: the search as a job, and taking its choices over. */
-import {
-  cancelJob,
-  changeDesign,
-  getDesign,
-  getJob,
-  shareValues,
-  type JobAnswer,
-  type SharedAnswer,
-} from "$api";
+import { changeDesign, getDesign, shareValues, type SharedAnswer } from "$api";
 
-const LOOK_AGAIN_MS = 300;
+import { WatchedJob } from "../shell/job.svelte";
 
-export class SharingState {
-  job = $state.raw<JobAnswer | null>(null);
-  trouble = $state("");
+export class SharingState extends WatchedJob {
   taken = $state("");
   result = $derived<SharedAnswer | null>(
     this.job?.state === "done" ? (this.job.result as SharedAnswer) : null,
   );
 
   async start(ids: number[]): Promise<void> {
-    this.trouble = this.taken = "";
-    const { data, error } = await shareValues({ ids });
-    this.#see(data, error?.detail);
-    while (this.job?.state === "running") {
-      await new Promise((again) => setTimeout(again, LOOK_AGAIN_MS));
-      if (this.job?.state !== "running") break;
-      const next = await getJob(this.job.id);
-      this.#see(next.data, next.error?.detail);
-    }
-  }
-
-  #see(job: JobAnswer | undefined, detail: string | undefined): void {
-    this.job = job ?? null;
-    if (detail) this.trouble = detail;
-    if (job?.state === "failed") this.trouble = job.words;
-  }
-
-  async cancel(): Promise<void> {
-    if (!this.job) return;
-    const { data, error } = await cancelJob(this.job.id);
-    this.#see(data, error?.detail);
+    this.taken = "";
+    await this.follow(shareValues({ ids }));
   }
 
   /** Pin the choices found; a design changed meanwhile is left as it is and named. */
@@ -66,9 +37,8 @@ export class SharingState {
       : "The shared choices are pinned.";
   }
 
-  close(): void {
-    if (this.job?.state === "running") void this.cancel();
-    this.job = null;
-    this.trouble = this.taken = "";
+  override close(): void {
+    super.close();
+    this.taken = "";
   }
 }

@@ -3,6 +3,7 @@
 
   import { status } from "../shell/status.svelte";
   import { DrawerState } from "./drawer.svelte";
+  import DrawerTabs from "./DrawerTabs.svelte";
   import LineCells from "./LineCells.svelte";
   import Taking from "./Taking.svelte";
 
@@ -47,6 +48,7 @@
 >
   <div class="mb-4 flex items-baseline gap-4">
     <h1 id="drawer-title" class="font-serif text-2xl font-semibold">Drawer</h1>
+    <DrawerTabs at="stock" />
     <p class="text-soft">
       {#if stock.drawer && stock.drawer.lines.length > 0}
         {stock.drawer.values} values, {stock.drawer.parts === null

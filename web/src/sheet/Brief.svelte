@@ -31,6 +31,9 @@
     focused && tokens[focused]?.ok === false ? focused : (wrong[0] ?? focused),
   );
 
+  const FAMILY_FIGURES = ["tolerance", "tcr", "drift"];
+  const asFamily = $derived(FAMILY_FIGURES.every((name) => sheet.text(name) === "family"));
+
   async function open(clause: Clause) {
     opened = [...opened, clause.offer];
     await tick();
@@ -48,6 +51,7 @@
           label={tokens[piece.token]?.label ?? piece.token}
           text={sheet.text(piece.token)}
           reading={tokens[piece.token]}
+          usual={piece.token === "rating" ? "families" : undefined}
           onfocus={() => (focused = piece.token)}
           onblur={() => (focused = null)}
           oninput={(text) => sheet.type(piece.token, text)}
@@ -71,6 +75,9 @@
       <p class="text-fail">✕ {sheet.answer.problem}</p>
     {/if}
   </div>
+  <datalist id="families">
+    {#each sheet.families as name (name)}<option value={name}></option>{/each}
+  </datalist>
   {#if offers.length > 0}
     <p class="text-soft -mt-1 text-[13px] leading-6">
       Say also:
@@ -81,6 +88,15 @@
           onclick={() => open(offer)}>{offer.offer}</button
         >
       {/each}
+      {#if !asFamily}
+        <button
+          type="button"
+          class="decoration-crease hover:text-copper hover:decoration-copper cursor-pointer underline underline-offset-4"
+          title="Tolerance, temperature coefficient and drift as the family named here"
+          onclick={() => FAMILY_FIGURES.forEach((name) => sheet.type(name, "family"))}
+          >figures of the family</button
+        >
+      {/if}
     </p>
   {/if}
 

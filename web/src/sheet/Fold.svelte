@@ -61,7 +61,7 @@
             <span class="text-soft">{balance.holds ? "" : "not: "}{balance.name}</span>
           {/each}
         </p>
-        {#each choice.cautions as caution (caution.code)}
+        {#each choice.cautions as caution (caution.message)}
           <p class="border-marginal mt-2 border-l-2 pl-2 text-[13px] leading-snug">
             <strong class="text-marginal">Caution.</strong>
             {caution.message}

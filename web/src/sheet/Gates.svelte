@@ -1,11 +1,14 @@
 <script lang="ts">
   import type { ChoiceAnswer, GateAnswer } from "$api";
+  import type { Tab } from "../opened/opened.svelte";
   import VerdictMark from "../shell/VerdictMark.svelte";
 
-  type Props = { choice: ChoiceAnswer | null; stale: boolean; onopen: () => void };
+  type Props = { choice: ChoiceAnswer | null; stale: boolean; onopen: (tab: Tab) => void };
   let { choice, stale, onopen }: Props = $props();
 
   const TITLES = { value: "Value", spread: "Spread", load: "Load", power: "Power" } as const;
+  const PICTURES = { value: "spread", spread: "spread", load: "load", power: "power" } as const;
+  const failing = $derived(choice?.verdict === "fail" || choice?.verdict === "marginal");
   const fill = (gate: GateAnswer) => Math.min(gate.used ?? 0, 1) * 100;
 </script>
 
@@ -14,7 +17,14 @@
     {#each choice.gates as gate (gate.name)}
       <article class="border-crease border-b px-5 py-3.5" aria-labelledby="gate-{gate.name}">
         <div class="flex items-baseline justify-between">
-          <h2 id="gate-{gate.name}" class="font-semibold">{TITLES[gate.name]}</h2>
+          <h2 id="gate-{gate.name}" class="font-semibold">
+            <button
+              type="button"
+              class="hover:text-copper decoration-crease hover:decoration-copper cursor-pointer underline underline-offset-4"
+              title="The full picture"
+              onclick={() => onopen(PICTURES[gate.name])}>{TITLES[gate.name]}</button
+            >
+          </h2>
           <VerdictMark verdict={gate.verdict} word={gate.verdict ?? "not judged"} />
         </div>
         <p class="mt-0.5 leading-7">
@@ -46,12 +56,17 @@
         {/each}
       </article>
     {/each}
-    <p class="px-5 pt-2">
-      <button
-        type="button"
-        class="text-soft hover:text-copper cursor-pointer text-left text-[13px] underline underline-offset-4"
-        onclick={onopen}>look into it: scatter, faults</button
+    <p
+      class="flex gap-4 px-5 pt-2 text-[13px] [&>button]:cursor-pointer [&>button]:underline [&>button]:underline-offset-4"
+    >
+      <button type="button" class="text-soft hover:text-copper" onclick={() => onopen("faults")}
+        >single faults</button
       >
+      {#if failing}
+        <button type="button" class="text-copper font-semibold" onclick={() => onopen("advice")}
+          >what would pass</button
+        >
+      {/if}
     </p>
     <p class="text-soft px-5 py-2 text-[12.5px] leading-snug">
       Design aid: the data sheet, the local code and a qualified person decide.

@@ -3,12 +3,12 @@
   import { onDestroy } from "svelte";
 
   import type { BriefKind } from "$api";
+  import Opened from "../opened/Opened.svelte";
   import Conflict from "../shell/Conflict.svelte";
   import Brief from "./Brief.svelte";
   import Choices from "./Choices.svelte";
   import Fold from "./Fold.svelte";
   import Gates from "./Gates.svelte";
-  import Opened from "./Opened.svelte";
   import SheetTitle from "./SheetTitle.svelte";
   import { SheetState } from "./sheet.svelte";
 
@@ -70,7 +70,7 @@
         <Choices {sheet} bind:list />
         <Fold choice={sheet.shown} stale={sheet.stale} onfold={foldIt} />
       </div>
-      <Gates choice={sheet.shown} stale={sheet.stale} onopen={() => opened?.open()} />
+      <Gates choice={sheet.shown} stale={sheet.stale} onopen={(tab) => opened?.open(tab)} />
     </div>
   </div>
   <Opened {sheet} bind:this={opened} />

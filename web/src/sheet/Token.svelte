@@ -6,11 +6,13 @@
     label: string;
     text: string;
     reading: TokenAnswer | undefined;
+    /** Id of a list of what is usually written here. */
+    usual?: string | undefined;
     onfocus: () => void;
     onblur: () => void;
     oninput: (text: string) => void;
   };
-  let { name, label, text, reading, onfocus, onblur, oninput }: Props = $props();
+  let { name, label, text, reading, usual, onfocus, onblur, oninput }: Props = $props();
   let entered = "";
 
   const wrong = $derived(reading?.ok === false && reading.text === text);
@@ -41,6 +43,7 @@
   autocapitalize="off"
   spellcheck="false"
   maxlength="80"
+  list={usual}
   value={text}
   onfocus={enter}
   {onblur}

@@ -2,6 +2,7 @@
 import {
   askSheet,
   askTrades,
+  listFamilies,
   newDesign,
   type BriefKind,
   type ChoiceAnswer,
@@ -16,6 +17,8 @@ import { arranged, type Filter, type Order } from "./ordering";
 const FIRST_LISTED = 12;
 const MOST_LISTED = 60;
 
+export type Before = { brief: Record<string, string>; choice: string | null };
+
 export class SheetState extends KeptDesign {
   readonly kind: BriefKind;
 
@@ -28,6 +31,8 @@ export class SheetState extends KeptDesign {
   /** A choice that is neither listed nor pinned, but looked at: picked from a picture. */
   look = $state<string | null>(null);
   trading = $state(false);
+  /** Names of the part families there are. */
+  families = $state.raw<string[]>([]);
   trades = $state.raw<TradesAnswer | null>(null);
 
   rows = $derived<ChoiceAnswer[]>(
@@ -51,6 +56,11 @@ export class SheetState extends KeptDesign {
   override take(design: Design): void {
     super.take(design);
     this.cursor = design.choice;
+  }
+
+  override async open(): Promise<void> {
+    void listFamilies().then(({ data }) => (this.families = (data ?? []).map((f) => f.name)));
+    await super.open();
   }
 
   async work(signal: AbortSignal) {
@@ -106,6 +116,21 @@ export class SheetState extends KeptDesign {
   listMore(): void {
     this.#listed = MOST_LISTED;
     void this.ask();
+  }
+
+  /** Put changes of the brief in and pin a choice, as advice says; answers how it was before. */
+  follow(changes: Record<string, string>, choice: string): Before {
+    const before = { brief: { ...this.brief }, choice: this.choice };
+    Object.assign(this.brief, changes);
+    this.choice = this.cursor = choice;
+    this.#retyped();
+    return before;
+  }
+
+  putBack(before: Before): void {
+    this.brief = { ...before.brief };
+    this.choice = this.cursor = before.choice;
+    this.#retyped();
   }
 
   /** Show what accuracy costs in current in place of the list, or the list again. */

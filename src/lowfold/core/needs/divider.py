@@ -7,21 +7,26 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, Final
 
+import numpy as np
+
 from lowfold.core.box import Supply
-from lowfold.core.check import Demand, check_network
-from lowfold.core.circuit import build_circuit
+from lowfold.core.check import Check, Demand, check_network
+from lowfold.core.circuit import Circuit, build_circuit
 from lowfold.core.combine import Pool
 from lowfold.core.divider import MOST_PER_LEG, DividerNeed
 from lowfold.core.divider_search import search_divider
+from lowfold.core.loadline import nominal_line
 from lowfold.core.needs.choice import Choice, Found, Judged, Mark, NeedKind, Preference, Trade
 from lowfold.core.needs.gates import (
     STIFF,
     Gate,
     corner_words,
     load_range,
+    passing_words,
     power_gate,
     span_words,
     spread_gate,
+    stiffness,
     value_gate,
 )
 from lowfold.core.needs.parts import PARTS, Parts, both, part_misfits, parts_of_values
@@ -29,7 +34,6 @@ from lowfold.core.needs.tokens import STANDS, LoadToken, Token, count, load, opt
 from lowfold.core.network import Chain, Element, Tap, chain, resistance, write_network
 from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, write
 from lowfold.core.solve import transfer_ohms
-from lowfold.core.spread import OutputSpread
 from lowfold.core.tradeoff import some_dividers, unbeaten_dividers
 from lowfold.core.verdict import judge, worst
 
@@ -230,40 +234,40 @@ def judge_divider(brief: DividerBrief, network: Element) -> Judged:
     value = value_gate(
         spread.nominal / target - 1, within, f"{write(spread.nominal, VOLT)} with nominal parts."
     )
-    source = float(transfer_ohms(circuit, node, brief.source_ohms)[node])
     notes = [f"Worst: {corner_words(corner)}." if corner else "Nothing may deviate."]
     notes.append(span_words(spread.lowest, spread.highest, spread.rss, spread.nominal, VOLT))
     gates = (
         value,
         spread_gate(deviations, within, tuple(notes)),
-        _load_gate(brief, spread, source, node, check.solution.supply_amps),
+        _load_gate(brief, circuit, check),
         power_gate(check.parts, brief.parts.family.name, stated=True),
     )
     return Judged(circuit, check, loads, supply, gates, worst(g.verdict for g in gates))
 
 
-def _load_gate(
-    brief: DividerBrief, spread: OutputSpread, source: float, node: int, amps: float
-) -> Gate:
+def _load_gate(brief: DividerBrief, circuit: Circuit, check: Check) -> Gate:
+    spread = check.outputs[0].spread
     unloaded, nominal = spread.unloaded, spread.nominal
+    node = circuit.node("OUT", field="choice")
+    line = nominal_line(unloaded, float(transfer_ohms(circuit, node, brief.source_ohms)[node]))
     low, high = (brief.target_volts * (1 + s * brief.within) for s in (-1, 1))
-    limits = _passing_loads(unloaded, source, low, high, amps=bool(brief.load and brief.load.amps))
+    passing = line.passing(low, high)
+    limits = passing_words(passing, amps=bool(brief.load and brief.load.amps))
     if brief.load is None:
         note = f"Nothing is connected. Unloaded: {write(unloaded, VOLT)}. {limits}"
         return Gate("load", None, 0.0, FRACTION, None, "sag", None, (note,))
     stated = load_range(brief.load, node)
     ends = [
-        unloaded * end / (end + source) if brief.load.ohms else max(unloaded - end * source, 0.0)
+        line.volts_into(end) if brief.load.ohms else float(line.volts(np.array([end]))[0])
         for end in (stated.low, stated.high)
     ]
     furthest = max(abs(v - brief.target_volts) for v in (*ends, nominal))
     allowed = brief.within * brief.target_volts
-    drawn = nominal / brief.load.ohms if brief.load.ohms else brief.load.amps or 0.0
-    ratio = (amps - drawn) / drawn if drawn > 0 else math.inf
+    ratio = stiffness(check, (stated,))
     stiff = (
         f"The string carries {ratio:.3g} × the load ({'stiff' if ratio >= STIFF else 'not stiff'}: "
         f"{STIFF:g} × is the rule of thumb)."
-        if math.isfinite(ratio)
+        if ratio is not None
         else "The load draws nothing."
     )
     return Gate(
@@ -276,24 +280,6 @@ def _load_gate(
         furthest / allowed,
         (f"{limits} Unloaded: {write(unloaded, VOLT)}.", stiff),
     )
-
-
-def _passing_loads(unloaded: float, source: float, low: float, high: float, *, amps: bool) -> str:
-    """Say which loads keep the nominal output inside the window."""
-    if unloaded < low:
-        return "No load passes: the output is low even unloaded."
-    if amps:
-        most, least = (unloaded - low) / source, (unloaded - high) / source
-        if least <= 0:
-            return f"Passes up to {write(most, AMPERE, 3)}."
-        return f"Passes from {write(least, AMPERE, 3)} to {write(most, AMPERE, 3)}."
-    if unloaded == low:
-        return "Passes with no load only."
-    lightest = math.inf if unloaded <= high else high * source / (unloaded - high)
-    heaviest = low * source / (unloaded - low)
-    if math.isinf(lightest):
-        return f"Passes from {write(heaviest, OHM, 3)} up."
-    return f"Passes from {write(heaviest, OHM, 3)} up to {write(lightest, OHM, 3)}."
 
 
 DIVIDER: Final = NeedKind(

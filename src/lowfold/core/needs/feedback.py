@@ -14,7 +14,7 @@ from lowfold.core.circuit import SUPPLY, build_circuit
 from lowfold.core.combine import Pool
 from lowfold.core.divider import MOST_PER_LEG
 from lowfold.core.errors import TopologyError
-from lowfold.core.faults import MODES, Fault, faulted_ohms
+from lowfold.core.faults import MODES, Fault
 from lowfold.core.feedback import FeedbackNeed, regulated_output, regulated_span
 from lowfold.core.feedback_search import search_feedback
 from lowfold.core.needs.choice import Choice, Found, Judged, Mark, NeedKind, Preference
@@ -22,10 +22,17 @@ from lowfold.core.needs.divider import leg_lines
 from lowfold.core.needs.gates import Gate, power_gate, span_words, spread_gate, value_gate
 from lowfold.core.needs.parts import PARTS, Parts, both, part_misfits, parts_of_values
 from lowfold.core.needs.tokens import STANDS, Token, count, optional, quantity
-from lowfold.core.network import Chain, Element, Tap, chain, part_watts, resistance
+from lowfold.core.network import (
+    Chain,
+    Element,
+    Tap,
+    chain,
+    part_watts,
+    resistance,
+    resistance_where,
+)
 from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, write
-from lowfold.core.solve import Load, solve, supply_resistance
-from lowfold.core.spread import resistance_spread
+from lowfold.core.solve import Load, solve
 from lowfold.core.verdict import judge, worst
 
 __all__ = ["FEEDBACK", "FeedbackBrief", "feedback_box", "feedback_moves", "judge_feedback"]
@@ -138,7 +145,7 @@ def _weigh(brief: FeedbackBrief, network: Element) -> Choice:
     judged = judge_feedback(brief, network)
     upper, lower = (resistance(leg) for leg in _legs(network))
     nominal = regulated_output(upper, lower, brief.reference_volts, brief.pin_amps)
-    low, high = _extremes(brief, network)
+    low, high = _extremes(brief, network, feedback_box(brief, network))
     return Choice(
         network=network,
         marks=(Mark("", brief.target_volts, nominal, low, high),),
@@ -157,19 +164,17 @@ def feedback_box(brief: FeedbackBrief, network: Element) -> Box:
     return Box(circuit, reference, (), halves, brief.parts.tracking)
 
 
-def _leg_box(leg: Element, box: Box) -> Box:
-    """Return one leg alone, every part with what it does not share with others."""
-    circuit = build_circuit(leg)
-    own = {b.ref: half for b, half in zip(box.circuit.branches, box.own, strict=True)}
-    return Box(circuit, Supply(1.0), (), tuple(own[b.ref] for b in circuit.branches))
-
-
-def _extremes(brief: FeedbackBrief, network: Element) -> tuple[float, float]:
-    box = feedback_box(brief, network)
-    upper, lower = (
-        (spread.lowest, spread.highest)
-        for spread in (resistance_spread(_leg_box(leg, box)) for leg in _legs(network))
+def _leg_ends(leg: Element, box: Box) -> tuple[float, float]:
+    """Return one leg all low and all high, beside what all parts share, Ω (Rayleigh)."""
+    pairs = list(zip(box.circuit.branches, box.own, strict=True))
+    low, high = (
+        resistance_where(leg, {b.ref: b.ohms * (1 + s * d) for b, d in pairs}) for s in (-1, 1)
     )
+    return low, high
+
+
+def _extremes(brief: FeedbackBrief, network: Element, box: Box) -> tuple[float, float]:
+    upper, lower = (_leg_ends(leg, box) for leg in _legs(network))
     wander = brief.reference_tolerance
     held = (brief.reference_volts * (1 - wander), brief.reference_volts * (1 + wander))
     return regulated_span(upper, lower, held, brief.pin_amps, box.common)
@@ -190,14 +195,15 @@ def judge_feedback(brief: FeedbackBrief, network: Element) -> Judged:
     upper, lower = resistance(above), resistance(below)
     reference, pin = brief.reference_volts, brief.pin_amps
     nominal = regulated_output(upper, lower, reference, pin)
-    low, high = _extremes(brief, network)
+    box = feedback_box(brief, network)
+    low, high = _extremes(brief, network, box)
     circuit = build_circuit(network)
     loads: tuple[LoadRange, ...] = ()
     if pin:
         load = Load(circuit.node("FB"), amps=pin)
         loads = (LoadRange(load, pin, pin),)
     solution = solve(circuit, nominal, 0.0, [r.load for r in loads])
-    least = resistance_spread(_leg_box(below, feedback_box(brief, network))).lowest
+    least = _leg_ends(below, box)[0]
     most = reference * (1 + brief.reference_tolerance) / least + pin
     parts = _parts(brief, above, Supply(most, 0.0, math.inf))
     parts += _parts(brief, below, Supply(reference, brief.reference_tolerance))
@@ -245,24 +251,20 @@ def _faults(brief: FeedbackBrief, network: Element) -> tuple[Fault, ...]:
     With the upper leg open or the lower one shorted the pin never sees its reference, and the
     regulator drives its output as high as it can.
     """
-    legs = [build_circuit(leg) for leg in _legs(network)]
-    whole = [supply_resistance(leg) for leg in legs]
-    nodes = build_circuit(network).nodes
+    legs = _legs(network)
+    circuit = build_circuit(network)
     found = []
-    for which, leg in enumerate(legs):
-        for place, branch in enumerate(leg.branches):
-            for mode in MODES:
-                ohms = list(whole)
-                ohms[which] = faulted_ohms(leg, place, mode)
-                upper, lower = ohms
-                held = math.isfinite(upper) and lower > 0
-                volts = (
-                    regulated_output(upper, lower, brief.reference_volts, brief.pin_amps)
-                    if held
-                    else None
-                )
-                voltages = (0.0, volts, *[None] * (nodes - 2))
-                found.append(Fault(branch.ref, mode, voltages, (), supply_shorted=False))
+    for branch in circuit.branches:
+        for mode in MODES:
+            failed = {branch.ref: math.inf if mode == "open" else 0.0}
+            upper, lower = (resistance_where(leg, failed) for leg in legs)
+            volts = (
+                regulated_output(upper, lower, brief.reference_volts, brief.pin_amps)
+                if math.isfinite(upper) and lower > 0
+                else None
+            )
+            voltages = (0.0, volts, *[None] * (circuit.nodes - 2))
+            found.append(Fault(branch.ref, mode, voltages, (), supply_shorted=False))
     return tuple(found)
 
 

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final, Literal
 
 from lowfold.core.box import LoadRange
-from lowfold.core.check import PartCheck
+from lowfold.core.check import Check, PartCheck
+from lowfold.core.loadline import Passing
 from lowfold.core.needs.tokens import LoadToken
-from lowfold.core.quantities import FRACTION, VOLT, WATT, Kind, write
+from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, WATT, Kind, write
 from lowfold.core.solve import Load
 from lowfold.core.verdict import Verdict, judge, worst
 
@@ -19,10 +20,12 @@ __all__ = [
     "Gate",
     "corner_words",
     "load_range",
+    "passing_words",
     "percent",
     "power_gate",
     "span_words",
     "spread_gate",
+    "stiffness",
     "value_gate",
 ]
 
@@ -51,6 +54,29 @@ def load_range(token: LoadToken, node: int) -> LoadRange:
     load = Load(node, ohms=token.ohms, amps=token.amps)
     nominal = token.ohms if token.ohms is not None else token.amps or 0.0
     return LoadRange(load, nominal * (1 - token.tolerance), nominal * (1 + token.tolerance))
+
+
+def passing_words(passing: Passing | None, *, amps: bool) -> str:
+    """Say which loads keep an output inside its window, as currents or as resistances."""
+    if passing is None:
+        return "No load passes: the output is low even unloaded."
+    if amps:
+        most = write(passing.most_amps, AMPERE, 3)
+        if not passing.least_amps:
+            return f"Passes up to {most}."
+        return f"Passes from {write(passing.least_amps, AMPERE, 3)} to {most}."
+    if math.isinf(passing.heaviest_ohms):
+        return "Passes with no load only."
+    heaviest = write(passing.heaviest_ohms, OHM, 3)
+    if math.isinf(passing.lightest_ohms):
+        return f"Passes from {heaviest} up."
+    return f"Passes from {heaviest} up to {write(passing.lightest_ohms, OHM, 3)}."
+
+
+def stiffness(check: Check, loads: Sequence[LoadRange]) -> float | None:
+    """Return the current of the string over that of its loads; None where they draw nothing."""
+    drawn = math.fsum(check.solution.load_amps) if loads else 0.0
+    return (check.solution.supply_amps - drawn) / drawn if drawn > 0 else None
 
 
 def percent(value: float, digits: int = 3) -> str:

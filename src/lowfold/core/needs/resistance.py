@@ -9,8 +9,8 @@ from typing import Any, Final
 
 from lowfold.core.arrays import search_arrays
 from lowfold.core.box import Supply
-from lowfold.core.check import Demand, check_network
-from lowfold.core.circuit import SUPPLY, build_circuit
+from lowfold.core.check import Demand, PartLimits, check_network
+from lowfold.core.circuit import SUPPLY, Circuit, build_circuit
 from lowfold.core.combine import Pool
 from lowfold.core.contexts import MOST_PARTS
 from lowfold.core.needs.choice import Choice, Found, Judged, Mark, NeedKind, Preference
@@ -44,7 +44,7 @@ from lowfold.core.resistance_search import (
 )
 from lowfold.core.verdict import judge, worst
 
-__all__ = ["RESISTANCE", "ResistanceBrief", "judge_resistance"]
+__all__ = ["RESISTANCE", "ResistanceBrief", "judge_resistance", "resistance_halves"]
 
 ARRAYS_LISTED: Final = 6  #: arrays of equal parts offered beside combinations
 MOST_SPELLED: Final = 4  #: equal parts written out one by one in a list
@@ -205,20 +205,34 @@ def _lines(network: Element) -> tuple[str, ...]:
     return (f"{size * count} × {each}", f"{count} strings of {size}")
 
 
+def _single_limits(brief: ResistanceBrief, circuit: Circuit) -> dict[str, PartLimits]:
+    """Return the limits of parts that are not as the others; the one in place is measured."""
+    there = _in_place(brief, circuit)
+    measured = {there: brief.parts.limits.measured()} if there else {}
+    return brief.parts.limits_of(circuit) | measured
+
+
+def _in_place(brief: ResistanceBrief, circuit: Circuit) -> str | None:
+    """Return the name of the part that was there before."""
+    return next((b.ref for b in circuit.branches if b.ohms == brief.in_place_ohms), None)
+
+
+def resistance_halves(brief: ResistanceBrief, circuit: Circuit) -> tuple[float, ...]:
+    """Return the extreme-value half-width of every part, fractions; none of one in place."""
+    there = _in_place(brief, circuit)
+    pairs = zip(circuit.branches, brief.parts.half_widths(circuit), strict=True)
+    return tuple(0.0 if b.ref == there else half for b, half in pairs)
+
+
 def judge_resistance(brief: ResistanceBrief, network: Element) -> Judged:
     """Weigh a combination against its brief; its load is what lies in parallel with it."""
     circuit = build_circuit(network)
     supply = brief.supply
-    in_place = {
-        b.ref: brief.parts.limits.measured()
-        for b in circuit.branches
-        if brief.in_place_ohms is not None and b.ohms == brief.in_place_ohms
-    }
     check = check_network(
         circuit,
         supply or Supply(1.0),
         default=brief.parts.limits,
-        parts=brief.parts.limits_of(circuit) | dict(list(in_place.items())[:1]),
+        parts=_single_limits(brief, circuit),
         environment=brief.parts.environment,
         resistance=Demand(brief.target_ohms, brief.within),
         stress=brief.parts.stress,

@@ -1,0 +1,121 @@
+"""A choice looked into over the wire: pictures, advice, and long draws as a job."""
+
+import time
+
+import pytest
+from fastapi.testclient import TestClient
+
+from lowfold.demo.designs import DESIGNS
+
+SENSE = next(d for d in DESIGNS if d["name"] == "Battery sense")
+ASK = {"kind": "divider", "brief": SENSE["brief"], "choice": SENSE["choice"]}
+
+
+def test_every_demo_design_opens(client: TestClient) -> None:
+    for design in DESIGNS:
+        if design["kind"] == "network" or design["brief"]["values"] == "drawer":
+            continue
+        ask = {"kind": design["kind"], "brief": design["brief"]}
+        choice = (
+            design.get("choice")
+            or client.post("/api/sheet", json=ask).json()["choices"][0]["notation"]
+        )
+        answer = client.post("/api/sheet/opened", json=ask | {"choice": choice})
+        assert answer.status_code == 200, answer.text
+        found = answer.json()
+        assert found["scatters"]
+        assert found["faults"]
+        assert [c["name"] for c in found["corners"][:3]] == ["lowest", "nominal", "highest"]
+
+
+def test_the_load_line_is_in_the_units_of_its_axes(client: TestClient) -> None:
+    line = client.post("/api/sheet/opened", json=ASK).json()["lines"][0]
+    assert (line["x_unit"], line["y_unit"]) == ("µA", "V")
+    # By hand: 3.15 V behind 43.75 kΩ; 2.91 V is left at 5.486 µA
+    assert line["nominal"][0] == pytest.approx(3.15)
+    assert line["leaves"] == pytest.approx(0.24 / 43.75e-3)
+    assert line["points"][0]["words"] == "Nominal load, 1 MΩ: 3.018 V"
+    assert line["words"][1] == (
+        "Passes from 530 kΩ up to 2.25 MΩ. At the worst corner it passes from 746 kΩ up to 1.03 MΩ."
+    )
+    assert line["words"][2].startswith("By the rule of thumb (string current at least 10 ×")
+
+
+def test_power_tells_curve_points_and_the_total(client: TestClient) -> None:
+    brief = SENSE["brief"] | {"own": "R2 1206", "high_c": "112.5 °C"}
+    power = client.post("/api/sheet/opened", json=ASK | {"brief": brief}).json()["power"]
+    assert power["curves"] == [{"name": "", "full_c": 70.0, "zero_c": 155.0}]
+    # Common practice: half the rating is left half way from 70 to 155 °C, and half of that is used
+    assert [(p["allowed"]["text"], p["allowed"]["unit"]) for p in power["parts"]] == [
+        ("25", "mW"), ("62.5", "mW"),
+    ]  # fmt: skip
+    assert power["words"][1] == "Together they take 819.5 µW from the supply, nominal."
+
+
+def test_what_it_feeds_is_held_against_every_fault(client: TestClient) -> None:
+    found = client.post("/api/sheet/opened", json=ASK).json()
+    above = {f["words"]: f["above"] for f in found["faults"]}
+    assert above == {
+        "R1 opens": [],
+        "R1 is shorted": ["OUT"],
+        "R2 opens": ["OUT"],
+        "R2 is shorted": [],
+        "OUT is shorted": [],
+    }
+
+
+def test_a_distribution_is_chosen(client: TestClient) -> None:
+    flat = client.post("/api/sheet/opened", json=ASK).json()["scatters"][0]
+    bell = client.post("/api/sheet/opened", json=ASK | {"distribution": "normal"}).json()[
+        "scatters"
+    ][0]
+    # Normal with 3σ at the ends lies closer: more of it in the middle fifth
+    middle = slice(24, 36)
+    assert sum(bell["counts"][middle]) > sum(flat["counts"][middle])
+
+
+def test_advice_followed_over_the_wire_stands_as_told(client: TestClient) -> None:
+    found = client.post("/api/sheet/advice", json=ASK).json()
+    assert found["verdict"] == "marginal"
+    assert len(found["ways"]) == 4
+    for way in found["ways"]:
+        ask = {"kind": "divider", "brief": SENSE["brief"] | way["changes"], "choice": way["choice"]}
+        sheet = client.post("/api/sheet", json=ask).json()
+        pinned = next(c for c in sheet["choices"] if c["pinned"])
+        assert (pinned["verdict"], pinned["words"]) == (way["verdict"], way["brings"])
+
+
+def test_a_long_draw_is_a_job(client: TestClient) -> None:
+    started = client.post("/api/sheet/drawn", json=ASK | {"samples": 300_000}).json()
+    deadline = time.monotonic() + 60
+    while (job := client.get(f"/api/jobs/{started['id']}").json())["state"] == "running":
+        assert time.monotonic() < deadline
+        time.sleep(0.1)
+    assert job["state"] == "done"
+    picture = job["result"]["scatters"][0]
+    assert sum(picture["counts"]) == 300_000
+    assert "of 300\u202f000 samples" in picture["words"]
+
+
+def test_a_long_draw_can_be_cancelled(client: TestClient) -> None:
+    started = client.post("/api/sheet/drawn", json=ASK).json()
+    ended = client.delete(f"/api/jobs/{started['id']}").json()
+    assert ended["state"] == "cancelled"
+
+
+@pytest.mark.parametrize(
+    ("change", "field"),
+    [
+        ({"brief": {"target_v": "3k"}}, "brief"),
+        ({"choice": "R1 in 0 1k"}, "choice"),
+        ({"choice": "1k + 2k"}, "choice"),
+        ({"samples": 10_000_001}, "samples"),
+        ({"distribution": "cauchy"}, "distribution"),
+    ],
+)
+def test_what_cannot_be_drawn_is_refused_before_any_work(
+    client: TestClient, change: dict[str, object], field: str
+) -> None:
+    answer = client.post("/api/sheet/drawn", json=ASK | change)
+    assert answer.status_code == 422
+    assert answer.json()["errors"][0]["field"] == field

@@ -1,0 +1,156 @@
+"""Gates opened: their full pictures, what would pass, long draws, and families."""
+
+import re
+
+import pytest
+from playwright.sync_api import Locator, Page, expect
+
+from tests.e2e.conftest import settled
+from tests.e2e.test_sheet import gate, kept, open_design, serious_findings
+
+
+def opened(page: Page, button: str) -> Locator:
+    page.get_by_role("button", name=button, exact=True).click()
+    dialog = page.get_by_role("dialog")
+    expect(dialog.get_by_role("tabpanel")).not_to_contain_text("Drawing a hundred thousand")
+    return dialog
+
+
+def test_each_gate_opens_its_full_picture(page: Page) -> None:
+    open_design(page, "Battery sense")
+    dialog = opened(page, "Spread")
+    histogram = dialog.get_by_role("img", name=re.compile("samples are inside the window"))
+    expect(histogram).to_have_attribute("aria-label", re.compile("Worst corners at −1.63 % and"))
+    expect(dialog.get_by_role("row", name="highest")).to_contain_text("R1 low, R2 high")
+    expect(dialog.get_by_role("row", name="R1 34.6 mV")).to_contain_text("38 % of it")
+    page.keyboard.press("Escape")
+    expect(dialog).to_have_count(0)
+
+    dialog = opened(page, "Load")
+    line = dialog.get_by_role("img", name="OUT against its load current")
+    expect(line).to_have_attribute("aria-label", re.compile("behind 43.75 kΩ"))
+    # By hand: 1 MΩ of meter beside 1 MΩ of load on 3.15 V behind 43.75 kΩ reads 2.897 V
+    expect(dialog.get_by_role("row", name="1 MΩ input")).to_contain_text("2.897 V")
+    expect(dialog).to_contain_text("load current, µA")
+    page.keyboard.press("Escape")
+
+    dialog = opened(page, "Power")
+    expect(dialog.get_by_role("img", name=re.compile("^Derating: .* At 60 °C: R1"))).to_be_visible()
+    expect(dialog.get_by_role("row", name="R1")).to_contain_text("62.5 mW")
+    expect(dialog).to_contain_text("Together they take 819.5 µW from the supply")
+
+
+def test_tabs_are_walked_by_keyboard_and_faults_told(page: Page) -> None:
+    open_design(page, "Battery sense")
+    dialog = opened(page, "single faults")
+    row = dialog.get_by_role("row", name="R2 opens")
+    # By hand: 1 MΩ below 200 kΩ leaves 12 V of 14.4 V
+    expect(row).to_contain_text("12.00 V")
+    expect(row).to_contain_text("above what it feeds stands")
+    expect(dialog).to_contain_text("Caution. If R1 is shorted, OUT goes to 14.4 V, above the 3.3 V")
+    dialog.get_by_role("tab", name="Faults").focus()
+    page.keyboard.press("ArrowRight")
+    expect(dialog.get_by_role("tab", name="What would pass")).to_be_focused()
+    page.keyboard.press("ArrowRight")
+    expect(dialog.get_by_role("tab", name="Spread")).to_have_attribute("aria-selected", "true")
+
+
+def test_a_failing_design_passes_once_the_advice_is_followed(page: Page) -> None:
+    open_design(page, "Wake-line pull-down")
+    assert "fail" in gate(page, "Power")
+    dialog = opened(page, "what would pass")
+    way = dialog.get_by_role("listitem").filter(has_text="Take every part as 2010 (750 mW)")
+    expect(way).to_contain_text("pass")
+    way.get_by_role("button", name="Do this").click()
+    expect(dialog.get_by_text("Done: Take every part as 2010")).to_be_visible()
+    expect(dialog.get_by_text("It passes as it is.")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(page.get_by_label("size, power or family")).to_have_value("2010")
+    assert "pass" in gate(page, "Power")
+    kept(page)
+    page.get_by_role("link", name="lowfold").click()
+    expect(page.get_by_role("row", name="Wake-line pull-down")).to_contain_text("pass")
+
+
+def test_advice_that_was_followed_can_be_put_back(page: Page) -> None:
+    open_design(page, "Battery sense")
+    dialog = opened(page, "what would pass")
+    dialog.get_by_role("listitem").filter(has_text="Buy R1 at 0.5 %").get_by_role("button").click()
+    expect(dialog.get_by_text("Done: Buy R1 at 0.5 %.")).to_be_visible()
+    expect(page.get_by_label("parts of their own")).to_have_value("R1 0.5 %")
+    dialog.get_by_role("button", name="Put it back").click()
+    expect(dialog.get_by_role("listitem").first).to_contain_text("Buy R1 at 0.5 %")
+    expect(page.get_by_label("parts of their own")).to_have_count(0)
+    page.keyboard.press("Escape")
+    assert "marginal" in gate(page, "Spread")
+
+
+def test_ten_million_are_drawn_with_progress_and_can_be_cancelled(page: Page) -> None:
+    open_design(page, "Battery sense")
+    dialog = opened(page, "Spread")
+    dialog.get_by_role("button", name="draw ten million").click()
+    expect(dialog.get_by_role("progressbar", name="Drawing samples")).to_be_visible()
+    dialog.get_by_role("button", name="Cancel").click()
+    expect(dialog.get_by_text("Cancelled; the first look is shown.")).to_be_visible()
+    dialog.get_by_role("button", name="draw ten million").click()
+    expect(dialog.get_by_text("of 10\u202f000\u202f000 samples")).to_be_visible(timeout=60_000)
+
+
+def test_a_family_of_ones_own_is_kept_and_named_in_a_need(page: Page) -> None:
+    page.get_by_role("link", name="Drawer").click()
+    page.get_by_role("link", name="families").click()
+    expect(page.get_by_role("row", name="0603")).to_contain_text("56.3 kΩ")
+    cells = {
+        "family": "Thin film 0603", "tolerance": "0.1 %", "ppm/K": "25", "drift": "0.05 %",
+        "power": "much", "limiting": "75 V",
+    }  # fmt: skip
+    for label, text in cells.items():
+        page.get_by_label(label, exact=True).fill(text)
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("✕ “much”")).to_be_visible()
+    page.get_by_label("power", exact=True).fill("1/16 W")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("row", name="Thin film 0603 yours")).to_contain_text("62.5 mW")
+
+    page.get_by_role("link", name="lowfold").click()
+    open_design(page, "Battery sense")
+    page.get_by_label("size, power or family").fill("thin film 0603")
+    page.get_by_role("button", name="figures of the family").click()
+    page.get_by_label("tolerance of a part").focus()
+    expect(page.get_by_text("0.1 %, as Thin film 0603")).to_be_visible()
+    expect(page.get_by_role("article", name="Spread")).to_contain_text("+1.01")
+    kept(page)
+
+    page.get_by_role("link", name="Drawer").click()
+    page.get_by_role("link", name="families").click()
+    page.get_by_role("button", name="Take out Thin film 0603").click()
+    expect(page.get_by_text("Thin film 0603 is taken out.")).to_be_visible()
+    page.get_by_role("button", name="Put it back").click()
+    expect(page.get_by_role("row", name="Thin film 0603 yours")).to_be_visible()
+
+
+@pytest.mark.parametrize("theme", ["daylight", "lamplight"])
+def test_axe_finds_nothing_serious_in_what_is_opened(page: Page, theme: str) -> None:
+    # axe-core, WCAG rules: nothing serious or critical, tab by tab
+    if theme == "lamplight":
+        page.get_by_role("button", name="Change to lamplight").click()
+    page.get_by_role("link", name="Wake-line pull-down").click()
+    settled(page)
+    dialog = opened(page, "Power")
+    found = serious_findings(page, "Power")
+    dialog.get_by_role("tab", name="What would pass").click()
+    found += serious_findings(page, "advice")
+    page.keyboard.press("Escape")
+    page.get_by_role("link", name="lowfold").click()
+    open_design(page, "Level switch thresholds")
+    dialog = opened(page, "Load")
+    found += serious_findings(page, "Load")
+    for tab in ("Spread", "Faults"):
+        dialog.get_by_role("tab", name=tab).click()
+        found += serious_findings(page, tab)
+    page.keyboard.press("Escape")
+    page.get_by_role("link", name="Drawer").click()
+    page.get_by_role("link", name="families").click()
+    expect(page.get_by_role("row", name="0603")).to_be_visible()
+    found += serious_findings(page, "families")
+    assert found == []

@@ -1,0 +1,104 @@
+<script lang="ts">
+  import { scaleLinear } from "d3-scale";
+
+  import type { PowerPicture } from "$api";
+
+  type Props = { power: PowerPicture };
+  let { power }: Props = $props();
+
+  const WIDTH = 700;
+  const HEIGHT = 210;
+  const [LEFT, RIGHT, TOP, BASE] = [52, WIDTH - 12, 12, HEIGHT - 40];
+
+  const rated = $derived(power.parts.filter((part) => part.share !== null));
+  const most = $derived(Math.max(1, ...rated.map((part) => part.share ?? 0)));
+  const hottest = $derived(Math.max(...power.curves.map((c) => c.zero_c), power.ambient_c));
+  const coldest = $derived(Math.min(0, power.ambient_c));
+  const x = $derived(scaleLinear([coldest, hottest + 5], [LEFT, RIGHT]));
+  const y = $derived(scaleLinear([0, 1.18 * most], [BASE, TOP]));
+  const curve = (c: { full_c: number; zero_c: number }, share: number) =>
+    `${x(coldest)},${y(share)} ${x(c.full_c)},${y(share)} ${x(c.zero_c)},${y(0)} ${x(hottest + 5)},${y(0)}`;
+  const percent = (value: number) => `${value && value < 0.01 ? "< 1" : Math.round(100 * value)} %`;
+  const LABELLED = 10;
+  const GAP = 14;
+  /** Labels on either side of the points, the hottest first, none over another. */
+  const labels = $derived.by(() => {
+    const hottestFirst = [...rated].sort((a, b) => (b.share ?? 0) - (a.share ?? 0));
+    const next = { left: BASE - 6, right: BASE - 6 };
+    return hottestFirst
+      .slice(0, LABELLED)
+      .reverse()
+      .map((part, i) => {
+        const side: "left" | "right" = i % 2 ? "left" : "right";
+        const at = Math.min(y(part.share ?? 0) + 4, next[side]);
+        next[side] = at - GAP;
+        return { part, side, at };
+      });
+  });
+  const words = $derived(
+    rated
+      .map((part) => `${part.ref} at ${percent(part.share ?? 0)}, ${part.verdict ?? "not judged"}`)
+      .join("; "),
+  );
+</script>
+
+<figure>
+  <svg
+    viewBox="0 0 {WIDTH} {HEIGHT}"
+    class="w-full text-[12px]"
+    role="img"
+    aria-label="Derating: share of the rating against ambient temperature. At {power.ambient_c} °C: {words}."
+  >
+    {#each power.curves as c (c.name)}
+      <polygon
+        points="{curve(c, power.allowed)} {x(hottest + 5)},{y(0)} {x(coldest)},{y(0)}"
+        fill="var(--window)"
+      />
+      <polyline points={curve(c, 1)} class="stroke-ink fill-none" stroke-width="1.6" />
+      <polyline
+        points={curve(c, power.allowed)}
+        class="stroke-copper fill-none"
+        stroke-dasharray="5 3"
+        stroke-width="1.4"
+      />
+      {#if c.name}<text x={x(c.full_c) + 8} y={y(1) + 2} class="fill-ink">{c.name}</text>{/if}
+    {/each}
+    <path d="M{x(power.ambient_c)} {TOP}V{BASE}" class="stroke-soft" stroke-dasharray="2 3" />
+    {#each rated as part (part.ref)}
+      {@const failing = part.verdict === "fail"}
+      <g
+        transform="translate({x(power.ambient_c)} {y(part.share ?? 0)})"
+        class={failing ? "fill-fail stroke-fail" : "fill-ink stroke-ink"}
+      >
+        {#if failing}<path d="M-5 -5L5 5M-5 5L5 -5" stroke-width="2.2" />
+        {:else}<circle r="4" />{/if}
+      </g>
+    {/each}
+    {#each labels as { part, side, at } (part.ref)}
+      <text
+        x={x(power.ambient_c) + (side === "left" ? -10 : 10)}
+        y={at}
+        text-anchor={side === "left" ? "end" : "start"}
+        class={part.verdict === "fail" ? "fill-fail font-semibold" : "fill-ink"}
+        >{part.ref} {percent(part.share ?? 0)}</text
+      >
+    {/each}
+    <path d="M{LEFT} {TOP}V{BASE}H{RIGHT}" class="stroke-soft fill-none" />
+    {#each y.ticks(5) as tick (tick)}
+      <path d="M{LEFT} {y(tick)}h-4" class="stroke-soft" />
+      <text x={LEFT - 8} y={y(tick) + 4} text-anchor="end" class="fill-soft">{percent(tick)}</text>
+    {/each}
+    {#each x.ticks(9) as tick (tick)}
+      <path d="M{x(tick)} {BASE}v4" class="stroke-soft" />
+      <text x={x(tick)} y={BASE + 17} text-anchor="middle" class="fill-soft"
+        >{tick < 0 ? "−" : ""}{Math.abs(tick)}</text
+      >
+    {/each}
+    <text x={RIGHT} y={HEIGHT - 6} text-anchor="end" class="fill-ink">ambient, °C</text>
+    <text x={LEFT + 6} y={TOP + 8} class="fill-ink">of the rating</text>
+  </svg>
+  <figcaption class="text-soft text-[13px]">
+    The full line is what the rating stands, the broken one what may be used; each part's point is
+    its worst power at the hottest ambient. A cross is above what may be used.
+  </figcaption>
+</figure>

@@ -1,0 +1,98 @@
+<script lang="ts">
+  import { scaleLinear } from "d3-scale";
+
+  import type { LinePicture } from "$api";
+
+  type Props = { line: LinePicture };
+  let { line }: Props = $props();
+
+  const WIDTH = 700;
+  const HEIGHT = 230;
+  const [LEFT, RIGHT, TOP, BASE] = [52, WIDTH - 12, 12, HEIGHT - 40];
+
+  const last = $derived(line.x.length - 1);
+  const bottom = $derived(
+    Math.min(line.window_low, line.lowest[last] ?? 0, line.nominal[last] ?? 0),
+  );
+  const top = $derived(Math.max(line.window_high, line.highest[0] ?? 0));
+  const room = $derived(0.12 * (top - bottom) || 1);
+  const x = $derived(scaleLinear([0, line.x[last] ?? 1], [LEFT, RIGHT]));
+  const y = $derived(scaleLinear([Math.max(0, bottom - room), top + room], [BASE, TOP]));
+  const path = (values: number[]) => values.map((v, i) => `${x(line.x[i] ?? 0)},${y(v)}`).join(" ");
+  const band = $derived(
+    [
+      ...line.highest.map((v, i) => `${x(line.x[i] ?? 0)},${y(v)}`),
+      ...line.lowest.map((v, i) => `${x(line.x[i] ?? 0)},${y(v)}`).reverse(),
+    ].join(" "),
+  );
+  const inside = $derived(line.leaves !== null && line.leaves <= (line.x[last] ?? 0));
+</script>
+
+<figure>
+  <svg
+    viewBox="0 0 {WIDTH} {HEIGHT}"
+    class="w-full text-[12px]"
+    role="img"
+    aria-label="{line.name} against its load current. {line.words.join(' ')}"
+  >
+    <clipPath id="plot-{line.name}"
+      ><rect x={LEFT} y={TOP} width={RIGHT - LEFT} height={BASE - TOP} /></clipPath
+    >
+    <g clip-path="url(#plot-{line.name})">
+      <rect
+        x={LEFT}
+        width={RIGHT - LEFT}
+        y={y(line.window_high)}
+        height={y(line.window_low) - y(line.window_high)}
+        fill="var(--window)"
+      />
+      <polygon points={band} class="fill-ink" opacity="0.13" />
+      <polyline points={path(line.nominal)} class="stroke-ink fill-none" stroke-width="1.8" />
+      {#if line.leaves !== null && inside}
+        <path d="M{x(line.leaves)} {TOP}V{BASE}" class="stroke-fail" stroke-dasharray="4 3" />
+      {/if}
+    </g>
+    {#if line.leaves !== null && inside}
+      {@const right = x(line.leaves) > RIGHT - 150}
+      <text
+        x={x(line.leaves) + (right ? -6 : 6)}
+        y={BASE - 8}
+        text-anchor={right ? "end" : "start"}
+        class="fill-fail">leaves the window</text
+      >
+    {/if}
+    {#each line.points as point (point.name)}
+      <circle
+        cx={x(point.x)}
+        cy={y(point.y)}
+        r={point.name === "nominal" ? 5 : 3.5}
+        class="fill-copper"
+      />
+      <text
+        x={x(point.x) + 8}
+        y={y(point.y) - 7}
+        class="fill-copper {point.name === 'nominal' ? 'font-semibold' : ''}">{point.name}</text
+      >
+    {/each}
+    <path d="M{LEFT} {TOP}V{BASE}H{RIGHT}" class="stroke-soft fill-none" />
+    {#each y.ticks(5) as tick (tick)}
+      <path d="M{LEFT} {y(tick)}h-4" class="stroke-soft" />
+      <text x={LEFT - 8} y={y(tick) + 4} text-anchor="end" class="fill-soft"
+        >{y.tickFormat(5)(tick)}</text
+      >
+    {/each}
+    {#each x.ticks(7) as tick (tick)}
+      <path d="M{x(tick)} {BASE}v4" class="stroke-soft" />
+      <text x={x(tick)} y={BASE + 17} text-anchor="middle" class="fill-soft">{tick}</text>
+    {/each}
+    <text x={RIGHT} y={HEIGHT - 6} text-anchor="end" class="fill-ink"
+      >load current, {line.x_unit}</text
+    >
+    <text x={LEFT + 6} y={TOP + 10} class="fill-ink">{line.name}, {line.y_unit}</text>
+  </svg>
+  <figcaption class="text-soft text-[13px]">
+    The line is nominal, the grey about it every corner, the ground what is allowed.
+    {#each line.points as point (point.name)}{point.words}.
+    {/each}
+  </figcaption>
+</figure>

@@ -1,0 +1,34 @@
+<script lang="ts">
+  import type { OpenedAnswer } from "$api";
+  import FigureText from "../shell/FigureText.svelte";
+  import Cautions from "./Cautions.svelte";
+  import LinePlot from "./LinePlot.svelte";
+
+  type Props = { answer: OpenedAnswer };
+  let { answer }: Props = $props();
+</script>
+
+<Cautions cautions={answer.cautions} about={["no-power-supply", "starved-load"]} />
+{#each answer.lines as line (line.name)}
+  {#if answer.lines.length > 1}<h3 class="mt-3 font-semibold">{line.name}</h3>{/if}
+  <LinePlot {line} />
+  {#each line.words as words (words)}
+    <p class="mt-1.5 text-[13px] leading-snug">{words}</p>
+  {/each}
+  <h3 class="label-small mt-4">The meter is a load too: what it would read</h3>
+  <table class="mt-1 text-[13px]">
+    <tbody>
+      {#each line.meters as meter (meter.meter)}
+        <tr class="border-crease border-b [&>td]:py-0.5">
+          <td class="w-44">{meter.meter}</td>
+          <td class="w-24 text-right"><FigureText figure={meter.reads} /></td>
+          <td class="w-24 text-right">{meter.off}</td>
+        </tr>
+      {/each}
+    </tbody>
+  </table>
+{:else}
+  {#each answer.load_words as words (words)}
+    <p class="mt-1.5">{words}</p>
+  {/each}
+{/each}

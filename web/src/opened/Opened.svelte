@@ -1,0 +1,102 @@
+<script lang="ts">
+  import type { SheetState } from "../sheet/sheet.svelte";
+  import VerdictMark from "../shell/VerdictMark.svelte";
+  import Advice from "./Advice.svelte";
+  import Faults from "./Faults.svelte";
+  import LoadLine from "./LoadLine.svelte";
+  import { OpenedState, TABS, type Tab } from "./opened.svelte";
+  import Power from "./Power.svelte";
+  import Spread from "./Spread.svelte";
+
+  type Props = { sheet: SheetState };
+  let { sheet }: Props = $props();
+  let dialog: HTMLDialogElement;
+  const view = new OpenedState(() => sheet);
+  const tabs = Object.keys(TABS) as Tab[];
+
+  export function open(tab: Tab) {
+    dialog.showModal();
+    void view.look(tab);
+  }
+
+  function onkeydown(event: KeyboardEvent) {
+    const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
+    if (!step) return;
+    event.preventDefault();
+    const next = tabs[(tabs.indexOf(view.tab) + step + tabs.length) % tabs.length];
+    if (!next) return;
+    view.tab = next;
+    document.getElementById(`opened-${next}`)?.focus();
+  }
+</script>
+
+<dialog
+  bind:this={dialog}
+  class="modal"
+  aria-labelledby="opened-title"
+  onclose={() => view.close()}
+>
+  <div
+    class="modal-box bg-leaf border-crease flex h-[640px] max-h-[92vh] max-w-3xl flex-col border p-0 shadow-none"
+  >
+    <div class="flex items-baseline gap-4 px-6 pt-5">
+      <h2 id="opened-title" class="min-w-0 truncate font-serif text-lg font-semibold">
+        {view.title}
+      </h2>
+      <span class="ml-auto"
+        ><VerdictMark
+          verdict={view.advised?.verdict ?? null}
+          word={view.advised ? (view.advised.verdict ?? "not judged") : ""}
+        /></span
+      >
+    </div>
+    <div
+      role="tablist"
+      tabindex="-1"
+      aria-label="What is looked into"
+      class="border-crease flex gap-5 border-b px-6 pt-2"
+      {onkeydown}
+    >
+      {#each tabs as tab (tab)}
+        <button
+          type="button"
+          role="tab"
+          id="opened-{tab}"
+          aria-selected={view.tab === tab}
+          aria-controls="opened-panel"
+          tabindex={view.tab === tab ? 0 : -1}
+          class="cursor-pointer border-b-2 pb-1.5 {view.tab === tab
+            ? 'border-copper text-copper font-semibold'
+            : 'hover:text-copper border-transparent'}"
+          onclick={() => (view.tab = tab)}>{TABS[tab]}</button
+        >
+      {/each}
+    </div>
+    <div
+      id="opened-panel"
+      role="tabpanel"
+      aria-labelledby="opened-{view.tab}"
+      tabindex="0"
+      class="min-h-0 flex-1 overflow-y-auto px-6 py-3 focus-visible:outline-offset-[-2px]"
+    >
+      {#if view.trouble}<p class="text-fail mt-3">✕ {view.trouble}</p>
+      {:else if !view.answer}
+        <p class="text-soft mt-3 flex items-center gap-2" role="status">
+          <span class="loading loading-dots loading-xs" aria-hidden="true"></span> Drawing a hundred thousand
+          of them, and trying what would pass…
+        </p>
+      {:else if view.tab === "spread"}<Spread {view} answer={view.answer} />
+      {:else if view.tab === "load"}<LoadLine answer={view.answer} />
+      {:else if view.tab === "power"}<Power answer={view.answer} />
+      {:else if view.tab === "faults"}<Faults answer={view.answer} />
+      {:else}<Advice {view} />{/if}
+    </div>
+    <form method="dialog" class="border-crease flex border-t px-6 py-3">
+      <p class="text-soft text-[12.5px] leading-snug">
+        Design aid: the data sheet, the local code and a qualified person decide.
+      </p>
+      <button class="btn btn-sm ml-auto">Close</button>
+    </form>
+  </div>
+  <form method="dialog" class="modal-backdrop"><button>close</button></form>
+</dialog>
