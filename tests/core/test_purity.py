@@ -12,6 +12,7 @@ ALLOWED = {
     "__future__",
     "ast",
     "collections",
+    "concurrent",  # threads for columns of samples
     "dataclasses",
     "decimal",
     "enum",

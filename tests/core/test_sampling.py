@@ -11,7 +11,7 @@ from lowfold.core.box import Box, LoadRange, Supply
 from lowfold.core.circuit import build_circuit
 from lowfold.core.errors import DomainError, TooLargeError
 from lowfold.core.notation import read_text
-from lowfold.core.sampling import sampled, scatter, wilson
+from lowfold.core.sampling import sampled, sampled_legs, scatter, wilson
 from lowfold.core.solve import Load, solve
 from lowfold.core.spread import output_spread, resistance_spread
 
@@ -124,3 +124,35 @@ def test_too_many_samples_or_none_are_refused() -> None:
         sampled(box_of("R1=1k", 0.1), [None], 2_000_001, "uniform", 0)
     with pytest.raises(DomainError, match="at least one sample"):
         sampled(box_of("R1=1k", 0.1), [None], 0, "uniform", 0)
+
+
+@pytest.mark.parametrize("count", [1, 2, 7, 1000])
+def test_a_scatter_is_what_numpy_says_of_the_samples(count: int) -> None:
+    values = np.random.default_rng(3).normal(5.0, 0.1, count)
+    found = scatter(values, (4.95, 5.05))
+    counts, edges = np.histogram(values, bins=len(found.counts))
+    assert found.counts == tuple(counts.tolist())
+    assert found.edges == pytest.approx(tuple(edges.tolist()))
+    for name, value in found.percentiles.items():
+        assert value == pytest.approx(float(np.percentile(values, float(name))), rel=1e-12)
+    assert found.inside == pytest.approx(((values >= 4.95) & (values <= 5.05)).mean())
+
+
+def test_the_same_seed_gives_the_same_samples_however_the_batches_fall() -> None:
+    box = box_of("R1=1k + @OUT + R2=1k", 0.05)
+    first, again = (sampled(box, [2], 200_000, "uniform", 7)[0] for _ in range(2))
+    assert (first == again).all()
+    assert not (first == sampled(box, [2], 200_000, "uniform", 8)[0]).all()
+    told: list[float] = []
+    sampled(box, [2], 200_000, "uniform", 7, progress=told.append)
+    assert told == [0.25, 0.5, 0.75, 1.0]
+
+
+def test_a_regulated_output_scatters_as_its_legs_and_reference_do() -> None:
+    box = box_of("R1=35k + @FB + R2=10k", 0.01, Supply(0.8, 0.02))
+    upper, lower, held = sampled_legs(box, 2, 100_000, "uniform", 1)
+    # Closed form of uniform parts: standard deviation is the half-width over √3
+    assert upper.std() == pytest.approx(350 / math.sqrt(3), rel=0.02)
+    assert lower.std() == pytest.approx(100 / math.sqrt(3), rel=0.02)
+    assert held.std() == pytest.approx(0.016 / math.sqrt(3), rel=0.02)
+    assert abs(np.corrcoef(upper, lower)[0, 1]) < 0.02
