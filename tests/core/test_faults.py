@@ -11,6 +11,7 @@ from lowfold.core.circuit import Circuit, build_circuit
 from lowfold.core.faults import (
     MOST_FAULTED,
     Fault,
+    faulted_ohms,
     output_shorted,
     part_faults,
 )
@@ -136,6 +137,17 @@ def test_resistance_with_one_part_failed() -> None:
     assert resistance_where(network, {"R2": math.inf, "R3": math.inf}) == math.inf
     assert resistance_where(read_network("R1=1k || R2=2k"), {"R1": 0.0}) == 0.0
     assert resistance_where(network, {}) == pytest.approx(2000)
+
+
+@pytest.mark.parametrize(
+    "network", ["R1=1k + (R2=2k || R3=2k)", "R1=1k || R2=3k || (R3=1k + R4=5k)"]
+)
+def test_both_ways_to_a_failed_resistance_agree(network: str) -> None:
+    circuit, element = circuit_of(network), read_network(network)
+    for place, branch in enumerate(circuit.branches):
+        for mode, ohms in (("open", math.inf), ("short", 0.0)):
+            by_circuit = faulted_ohms(circuit, place, mode)  # type: ignore[arg-type]
+            assert by_circuit == pytest.approx(resistance_where(element, {branch.ref: ohms}))
 
 
 @pytest.mark.parametrize(

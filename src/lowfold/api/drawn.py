@@ -13,8 +13,7 @@ from lowfold.api.opened import OpenedAsk, ScatterPicture, picture, read_opened
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
 from lowfold.core.families import Family
-from lowfold.core.needs.kinds import KINDS
-from lowfold.core.needs.opened import MOST_DRAWN, choice_scatters
+from lowfold.core.needs.opened import MOST_DRAWN, scatters_of
 
 __all__ = ["router", "work"]
 
@@ -40,19 +39,15 @@ class DrawnJob(JobAnswer):
 def work(payload: tuple[DrawnAsk, tuple[Family, ...]], progress: Progress) -> dict[str, Any]:
     """Draw; runs in a process of its own."""
     ask, families = payload
-    need, choice = read_opened(ask, families)
+    _, choice = read_opened(ask, families)
     count = f"{ask.samples:,}".replace(",", "\u202f")
-    found = choice_scatters(
-        need,
-        choice,
+    found = scatters_of(
+        choice.judged,
         ask.samples,
         ask.distribution,
         lambda share: progress(0.9 * share, f"drawing {count} of them"),
     )
-    unit = KINDS[ask.kind].unit
-    return DrawnAnswer(
-        scatters=[picture(mark, s, need.within, unit) for mark, s in found]
-    ).model_dump(mode="json")
+    return DrawnAnswer(scatters=[picture(mark, s) for mark, s in found]).model_dump(mode="json")
 
 
 @router.post("/drawn", status_code=202, responses=responses(422))

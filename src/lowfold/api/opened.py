@@ -18,10 +18,10 @@ from lowfold.core.check import PartCheck
 from lowfold.core.errors import DomainError, TopologyError
 from lowfold.core.families import Family
 from lowfold.core.faults import Fault, Mode
-from lowfold.core.needs.choice import Choice, Mark
+from lowfold.core.needs.choice import Choice, Judged, Mark
 from lowfold.core.needs.gates import STIFF, corner_words, passing_words, stiffness
-from lowfold.core.needs.kinds import KINDS, Brief, BriefKind, read_brief, weigh
-from lowfold.core.needs.opened import Line, open_choice
+from lowfold.core.needs.kinds import Brief, BriefKind, read_brief, weigh
+from lowfold.core.needs.opened import Line, look_into
 from lowfold.core.notation import Netlist, read_text
 from lowfold.core.quantities import (
     AMPERE,
@@ -29,7 +29,6 @@ from lowfold.core.quantities import (
     OHM,
     VOLT,
     WATT,
-    Kind,
     axis_unit,
     write,
     write_percent,
@@ -37,7 +36,15 @@ from lowfold.core.quantities import (
 from lowfold.core.sampling import Distribution, Scatter
 from lowfold.core.verdict import Verdict
 
-__all__ = ["OpenedAsk", "ScatterPicture", "picture", "read_opened", "router"]
+__all__ = [
+    "OpenedAnswer",
+    "OpenedAsk",
+    "ScatterPicture",
+    "opened_answer",
+    "picture",
+    "read_opened",
+    "router",
+]
 
 router = APIRouter(prefix="/api/sheet", tags=["sheet"])
 
@@ -185,46 +192,50 @@ def read_opened(ask: OpenedAsk, families: tuple[Family, ...]) -> tuple[Brief, Ch
 @router.post("/opened", responses=responses(422))
 def opened(ask: OpenedAsk, families: FamiliesDep) -> OpenedAnswer:
     """Look into one choice: scatter, contributions, load lines, power, and single faults."""
-    need, choice = read_opened(ask, families)
-    found = open_choice(need, choice, ask.distribution)
-    unit = KINDS[ask.kind].unit
-    check = choice.judged.check
+    _, choice = read_opened(ask, families)
+    return opened_answer(choice.judged, ask.distribution)
+
+
+def opened_answer(judged: Judged, distribution: Distribution) -> OpenedAnswer:
+    """Look into a weighed network."""
+    found = look_into(judged, distribution)
+    check = judged.check
     return OpenedAnswer(
-        scatters=[picture(mark, s, need.within, unit) for mark, s in found.scatters],
-        corners=_corners(choice, unit),
+        scatters=[picture(mark, s) for mark, s in found.scatters],
+        corners=_corners(judged),
         contributions=[
             ContributionLine(
                 at=c.at,
                 name=c.name,
                 share=c.share,
-                words=f"{write(abs(c.moves), unit, 3)}, {write(abs(c.share), FRACTION, 2)} of it",
+                words=f"{write(abs(c.moves), c.kind, 3)}, {write(abs(c.share), FRACTION, 2)} of it",
             )
             for c in found.contributions
         ],
-        lines=[_line(line, choice) for line in found.lines],
-        load_words=[n for g in choice.judged.gates if g.name == "load" for n in g.notes],
-        power=_power(need, choice),
-        faults=[_fault(f, choice, need) for f in (*check.faults, *check.shorted)]
+        lines=[_line(line, judged) for line in found.lines],
+        load_words=[n for g in judged.gates if g.name == "load" for n in g.notes],
+        power=_power(judged),
+        faults=[_fault(f, judged) for f in (*check.faults, *check.shorted)]
         + [_failed_resistance(*f) for f in found.failed_ohms],
         cautions=[CautionAnswer.model_validate(c) for c in check.cautions],
     )
 
 
-def picture(mark: Mark, found: Scatter, within: float, unit: Kind) -> ScatterPicture:
+def picture(mark: Mark, found: Scatter) -> ScatterPicture:
     """Return a scatter as it is drawn, with what to conclude."""
     assert found.inside is not None  # a window was given
     assert found.inside_low is not None
     assert found.inside_high is not None
-    middle = " … ".join(write(found.percentiles[p], unit, 4) for p in ("5", "95"))
+    middle = " … ".join(write(found.percentiles[p], mark.kind, 4) for p in ("5", "95"))
     low, high = (write(x, FRACTION, 4) for x in (found.inside_low, found.inside_high))
     count = f"{sum(found.counts):,}".replace(",", "\u202f")
     return ScatterPicture(
         name=mark.name,
         edges=[e / mark.target - 1 for e in found.edges],
         counts=list(found.counts),
-        lowest=mark.lowest / mark.target - 1,
-        highest=mark.highest / mark.target - 1,
-        within=within,
+        lowest=mark.deviations[0],
+        highest=mark.deviations[1],
+        within=mark.within,
         words=(
             f"{write(found.inside, FRACTION, 4)} of {count} samples are inside the window "
             f"(95 % interval {low} to {high}); nine in ten lie at {middle}."
@@ -232,12 +243,11 @@ def picture(mark: Mark, found: Scatter, within: float, unit: Kind) -> ScatterPic
     )
 
 
-def _corners(choice: Choice, unit: Kind) -> list[CornerLine]:
-    check = choice.judged.check
-    spreads = {o.at: o.spread for o in check.outputs}
+def _corners(judged: Judged) -> list[CornerLine]:
+    spreads = {o.at: o.spread for o in judged.check.outputs}
     found = []
-    for mark in choice.marks:
-        spread = spreads.get(mark.name)
+    for mark in judged.marks:
+        spread = spreads.get(mark.name) if mark.kind is VOLT else None
         ends = {
             "lowest": corner_words(spread.lowest_corner) if spread else "every part at its bad end",
             "nominal": "",
@@ -248,7 +258,7 @@ def _corners(choice: Choice, unit: Kind) -> list[CornerLine]:
             CornerLine(
                 name=name,
                 at=mark.name,
-                value=figure(value, unit, 5),
+                value=figure(value, mark.kind, 5),
                 off=f"{write_percent(value / mark.target - 1, 2)} %",
                 words=ends[name],
             )
@@ -257,14 +267,14 @@ def _corners(choice: Choice, unit: Kind) -> list[CornerLine]:
     return found
 
 
-def _line(line: Line, choice: Choice) -> LinePicture:
+def _line(line: Line, judged: Judged) -> LinePicture:
     amps = np.linspace(0.0, line.most_amps, LINE_POINTS)
     (by_x, x_unit), (by_y, y_unit) = (
         axis_unit(line.most_amps, AMPERE),
-        axis_unit(max(line.window[1], line.line.open_volts), VOLT),
+        axis_unit(max(line.mark.window[1], line.line.open_volts), VOLT),
     )
     lowest, highest = line.line.extremes(amps)
-    passing = line.line.passing(*line.window)
+    passing = line.line.passing(*line.mark.window)
     points = []
     for name, load in line.loads:
         volts, _ = line.line.connected([load])
@@ -281,8 +291,8 @@ def _line(line: Line, choice: Choice) -> LinePicture:
         nominal=(line.line.volts(amps) * by_y).tolist(),
         lowest=(lowest * by_y).tolist(),
         highest=(highest * by_y).tolist(),
-        window_low=line.window[0] * by_y,
-        window_high=line.window[1] * by_y,
+        window_low=line.mark.window[0] * by_y,
+        window_high=line.mark.window[1] * by_y,
         leaves=passing.most_amps * by_x if passing and math.isfinite(passing.most_amps) else None,
         points=points,
         meters=[
@@ -293,14 +303,14 @@ def _line(line: Line, choice: Choice) -> LinePicture:
             )
             for m in line.meters
         ],
-        words=_line_words(line, choice),
+        words=_line_words(line, judged),
     )
 
 
-def _line_words(line: Line, choice: Choice) -> list[str]:
+def _line_words(line: Line, judged: Judged) -> list[str]:
     """Say the line, what passes, and what both schools say of its stiffness."""
     amps = not any(load.ohms for _, load in line.loads)
-    at_worst = line.line.passing_at_worst(*line.window)
+    at_worst = line.line.passing_at_worst(*line.mark.window)
     behind = write(line.line.source_ohms, OHM, 4)
     worst = (
         f"At the worst corner it p{passing_words(at_worst, amps=amps)[1:]}"
@@ -314,10 +324,10 @@ def _line_words(line: Line, choice: Choice) -> list[str]:
     )
     words = [
         seen,
-        f"{passing_words(line.line.passing(*line.window), amps=amps)} {worst}",
+        f"{passing_words(line.line.passing(*line.mark.window), amps=amps)} {worst}",
     ]
-    ratio = stiffness(choice.judged.check, choice.judged.loads)
-    if ratio is not None and len(choice.marks) == 1:
+    ratio = stiffness(judged.check, judged.loads)
+    if ratio is not None and len(judged.marks) == 1:
         stiff = "stiff" if ratio >= STIFF else "not stiff"
         words.append(
             f"By the rule of thumb (string current at least {STIFF:g} × the load's) it is {stiff}: "
@@ -326,11 +336,11 @@ def _line_words(line: Line, choice: Choice) -> list[str]:
     return words
 
 
-def _power(need: Brief, choice: Choice) -> PowerPicture | None:
-    if choice.judged.supply is None:
+def _power(judged: Judged) -> PowerPicture | None:
+    if judged.supply is None:
         return None
-    check, parts = choice.judged.check, need.parts
-    own = parts.limits_of(choice.judged.circuit)
+    check, parts = judged.check, judged.parts
+    own = parts.limits_of(judged.circuit)
     corners: dict[tuple[float, float], list[str]] = {}
     full: dict[str, float | None] = {}
     for part in check.parts:
@@ -349,7 +359,7 @@ def _power(need: Brief, choice: Choice) -> PowerPicture | None:
         "used. The data sheet rules."
     )
     words = [
-        stands,
+        *([stands] if parts.rated else []),
         f"Together they take {write(drawn, WATT, 4)} from the supply, nominal.",
     ]
     return PowerPicture(
@@ -396,10 +406,10 @@ def _failed_resistance(ref: str, mode: Mode, ohms: float) -> FaultLine:
     )
 
 
-def _fault(fault: Fault, choice: Choice, need: Brief) -> FaultLine:
-    circuit = choice.judged.circuit
-    names = {m.name: circuit.node(m.name or "in") for m in choice.marks}
-    stands: float | None = getattr(need, "feeds_volts", None)
+def _fault(fault: Fault, judged: Judged) -> FaultLine:
+    circuit, stands = judged.circuit, judged.stands
+    outputs = (m for m in judged.marks if m.kind is VOLT)
+    names = {m.name: circuit.node(m.name or "in") for m in outputs}
     above = fault.above(dict.fromkeys(names.values(), stands)) if stands else ()
     return FaultLine(
         words=_failed_words(fault.ref, fault.mode),

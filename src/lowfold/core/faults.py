@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 from typing import Final, Literal
 
 from lowfold.core.circuit import GROUND, SUPPLY, Circuit
-from lowfold.core.solve import Load, node_gaps, nominal_values
+from lowfold.core.solve import Load, node_gaps, nominal_values, supply_resistance
 from lowfold.core.verdict import ROUNDING
 
 __all__ = [
@@ -19,6 +19,7 @@ __all__ = [
     "MOST_FAULTED",
     "Fault",
     "Mode",
+    "faulted_ohms",
     "output_shorted",
     "part_faults",
 ]
@@ -52,6 +53,28 @@ class Fault:
             for node, most in limits.items()
             if (volts := self.voltages[node]) is not None and abs(volts) > most * (1 + ROUNDING)
         )
+
+
+def faulted_ohms(circuit: Circuit, place: int, mode: Mode) -> float:
+    """Return the resistance between the supply's ends with one part failed, Ω; inf where open."""
+    branch = circuit.branches[place]
+    kept = replace(circuit, branches=circuit.branches[:place] + circuit.branches[place + 1 :])
+    if mode == "open":
+        return supply_resistance(kept)
+    low, high = sorted((branch.a, branch.b))
+    if (low, high) == (GROUND, SUPPLY):
+        return 0.0
+    return supply_resistance(_joined(kept, low, high))
+
+
+def _joined(circuit: Circuit, low: int, high: int) -> Circuit:
+    """Return the circuit with the node `high` become `low`."""
+
+    def moved(node: int) -> int:
+        return low if node == high else node
+
+    branches = tuple(replace(b, a=moved(b.a), b=moved(b.b)) for b in circuit.branches)
+    return replace(circuit, branches=branches)
 
 
 def output_shorted(
@@ -158,10 +181,7 @@ def _shorted(
     def moved(node: int) -> int:
         return low if node == high else node
 
-    joined = replace(
-        circuit,
-        branches=tuple(replace(b, a=moved(b.a), b=moved(b.b)) for b in circuit.branches),
-    )
+    joined = _joined(circuit, low, high)
     moved_loads = [replace(x, at=moved(x.at)) for x in loads]
     voltages, hot = _state(joined, supply_volts, source_ohms, moved_loads, rated)
     everywhere = tuple(voltages[moved(n)] for n in range(circuit.nodes))

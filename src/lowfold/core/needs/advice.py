@@ -180,7 +180,7 @@ def _limit(case: _Case) -> str:
     networks += [row.network for row in _rows(case, case.need, case.lines)[:1]]
     for network in networks:
         marks = weigh(need, network).marks
-        if all((m.highest - m.lowest) / 2 <= case.need.within * m.target for m in marks):
+        if all((m.highest - m.lowest) / 2 <= m.within * abs(m.target) for m in marks):
             return ""
     return (
         "No part can cure the spread: with perfect ones the supply, the reference or the range of "

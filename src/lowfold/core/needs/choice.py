@@ -6,18 +6,19 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from lowfold.core.box import LoadRange, Supply
+from lowfold.core.box import Box, LoadRange, Supply
 from lowfold.core.check import Check
 from lowfold.core.circuit import Circuit
 from lowfold.core.combine import Pool
 from lowfold.core.needs.gates import Gate
+from lowfold.core.needs.parts import Parts
 from lowfold.core.needs.tokens import Token
 from lowfold.core.network import Element, Part, parts_of, write_network
 from lowfold.core.preferred import commonest_series
 from lowfold.core.quantities import Kind
-from lowfold.core.verdict import Verdict
+from lowfold.core.verdict import ROUNDING, Verdict
 
-__all__ = ["Choice", "Found", "Judged", "Mark", "NeedKind", "Preference", "Trade"]
+__all__ = ["Choice", "Found", "Judged", "Mark", "NeedKind", "Pair", "Preference", "Trade"]
 
 Preference = Literal["nearest", "fewest", "cool", "worst_case", "least_current"]
 
@@ -26,8 +27,10 @@ Preference = Literal["nearest", "fewest", "cool", "worst_case", "least_current"]
 class Mark:
     """One figure of a choice against its target, Ω or V."""
 
-    name: str  #: of the tap; empty where there is only one
+    name: str  #: of the tap; empty for a resistance or a regulator's output
+    kind: Kind  #: OHM or VOLT
     target: float
+    within: float  #: accepted deviation, a fraction of the target
     nominal: float
     lowest: float
     highest: float
@@ -36,17 +39,42 @@ class Mark:
     def error(self) -> float:
         return self.nominal / self.target - 1
 
+    @property
+    def deviations(self) -> tuple[float, float]:
+        """Return how far the lowest and the highest lie from the target, fractions."""
+        return self.lowest / self.target - 1, self.highest / self.target - 1
+
+    @property
+    def window(self) -> tuple[float, float]:
+        """Return the least and the greatest accepted, on the limit included."""
+        half = self.within * abs(self.target) * (1 + ROUNDING)
+        return self.target - half, self.target + half
+
+
+@dataclass(frozen=True, slots=True)
+class Pair:
+    """A regulator's feedback pair: what its output follows."""
+
+    node: int  #: of the pin
+    pin_amps: float
+    moves: Mapping[str, float]  #: by part, reference and what they share: first order, V
+
 
 @dataclass(frozen=True, slots=True)
 class Judged:
     """A network weighed against its brief."""
 
     circuit: Circuit
+    box: Box  #: what may vary; its supply is a pair's reference
     check: Check
+    marks: tuple[Mark, ...]
+    parts: Parts
     loads: tuple[LoadRange, ...]
     supply: Supply | None  #: None where the brief states no use
     gates: tuple[Gate, ...]
     verdict: Verdict | None
+    stands: float | None = None  #: what its outputs feed stands, V
+    pair: Pair | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,11 +82,14 @@ class Choice:
     """One network weighed against the need."""
 
     network: Element
-    marks: tuple[Mark, ...]
     lines: tuple[str, ...]  #: its values as read in a list
     amps: float | None  #: drawn from the supply; None where nothing drives it
     output_ohms: float | None
     judged: Judged
+
+    @property
+    def marks(self) -> tuple[Mark, ...]:
+        return self.judged.marks
 
     @property
     def notation(self) -> str:

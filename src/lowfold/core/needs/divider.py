@@ -9,7 +9,7 @@ from typing import Any, Final
 
 import numpy as np
 
-from lowfold.core.box import Supply
+from lowfold.core.box import Box, Supply
 from lowfold.core.check import Check, Demand, check_network
 from lowfold.core.circuit import Circuit, build_circuit
 from lowfold.core.combine import Pool
@@ -188,11 +188,9 @@ def leg_lines(network: Element) -> tuple[str, ...]:
 
 def _weigh(brief: DividerBrief, network: Element) -> Choice:
     judged = judge_divider(brief, network)
-    spread = judged.check.outputs[0].spread
     node = judged.circuit.node("OUT", field="choice")
     return Choice(
         network=network,
-        marks=(Mark("OUT", brief.target_volts, spread.nominal, spread.lowest, spread.highest),),
         lines=leg_lines(network),
         amps=judged.check.solution.supply_amps,
         output_ohms=float(transfer_ohms(judged.circuit, node, brief.source_ohms)[node]),
@@ -242,7 +240,18 @@ def judge_divider(brief: DividerBrief, network: Element) -> Judged:
         _load_gate(brief, circuit, check),
         power_gate(check.parts, brief.parts.family.name, stated=True),
     )
-    return Judged(circuit, check, loads, supply, gates, worst(g.verdict for g in gates))
+    return Judged(
+        circuit=circuit,
+        box=Box(circuit, supply, loads, brief.parts.half_widths(circuit), brief.parts.tracking),
+        check=check,
+        marks=(Mark("OUT", VOLT, target, within, spread.nominal, spread.lowest, spread.highest),),
+        parts=brief.parts,
+        loads=loads,
+        supply=supply,
+        gates=gates,
+        verdict=worst(g.verdict for g in gates),
+        stands=brief.feeds_volts,
+    )
 
 
 def _load_gate(brief: DividerBrief, circuit: Circuit, check: Check) -> Gate:

@@ -17,7 +17,7 @@ from lowfold.core.errors import TopologyError
 from lowfold.core.faults import MODES, Fault
 from lowfold.core.feedback import FeedbackNeed, regulated_output, regulated_span
 from lowfold.core.feedback_search import search_feedback
-from lowfold.core.needs.choice import Choice, Found, Judged, Mark, NeedKind, Preference
+from lowfold.core.needs.choice import Choice, Found, Judged, Mark, NeedKind, Pair, Preference
 from lowfold.core.needs.divider import leg_lines
 from lowfold.core.needs.gates import Gate, power_gate, span_words, spread_gate, value_gate
 from lowfold.core.needs.parts import PARTS, Parts, both, part_misfits, parts_of_values
@@ -35,7 +35,7 @@ from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, write
 from lowfold.core.solve import Load, solve
 from lowfold.core.verdict import judge, worst
 
-__all__ = ["FEEDBACK", "FeedbackBrief", "feedback_box", "feedback_moves", "judge_feedback"]
+__all__ = ["FEEDBACK", "FeedbackBrief", "judge_feedback"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -144,11 +144,8 @@ def _legs(network: Element) -> tuple[Element, Element]:
 def _weigh(brief: FeedbackBrief, network: Element) -> Choice:
     judged = judge_feedback(brief, network)
     upper, lower = (resistance(leg) for leg in _legs(network))
-    nominal = regulated_output(upper, lower, brief.reference_volts, brief.pin_amps)
-    low, high = _extremes(brief, network, feedback_box(brief, network))
     return Choice(
         network=network,
-        marks=(Mark("", brief.target_volts, nominal, low, high),),
         lines=leg_lines(network),
         amps=brief.reference_volts / lower,
         output_ohms=upper * lower / (upper + lower),
@@ -156,7 +153,7 @@ def _weigh(brief: FeedbackBrief, network: Element) -> Choice:
     )
 
 
-def feedback_box(brief: FeedbackBrief, network: Element) -> Box:
+def _pair_box(brief: FeedbackBrief, network: Element) -> Box:
     """Return the pair as a box whose supply is the reference."""
     circuit = build_circuit(network)
     reference = Supply(brief.reference_volts, brief.reference_tolerance)
@@ -195,7 +192,7 @@ def judge_feedback(brief: FeedbackBrief, network: Element) -> Judged:
     upper, lower = resistance(above), resistance(below)
     reference, pin = brief.reference_volts, brief.pin_amps
     nominal = regulated_output(upper, lower, reference, pin)
-    box = feedback_box(brief, network)
+    box = _pair_box(brief, network)
     low, high = _extremes(brief, network, box)
     circuit = build_circuit(network)
     loads: tuple[LoadRange, ...] = ()
@@ -224,7 +221,7 @@ def judge_feedback(brief: FeedbackBrief, network: Element) -> Judged:
         verdict=worst(p.verdict for p in parts),
         faults=faults,
     )
-    moves = feedback_moves(brief, network)
+    moves = _moves(brief, network)
     target, within = brief.target_volts, brief.within
     deviations = (low / target - 1, high / target - 1)
     end, other = ("low", "high") if -deviations[0] >= deviations[1] else ("high", "low")
@@ -242,7 +239,19 @@ def judge_feedback(brief: FeedbackBrief, network: Element) -> Judged:
         power_gate(parts, brief.parts.family.name, stated=True),
     )
     supply = Supply(nominal)
-    return Judged(circuit, check, loads, supply, gates, worst(g.verdict for g in gates))
+    return Judged(
+        circuit=circuit,
+        box=box,
+        check=check,
+        marks=(Mark("", VOLT, target, within, nominal, low, high),),
+        parts=brief.parts,
+        loads=loads,
+        supply=supply,
+        gates=gates,
+        verdict=worst(g.verdict for g in gates),
+        stands=brief.feeds_volts,
+        pair=Pair(circuit.node("FB", field="choice"), pin, moves),
+    )
 
 
 def _faults(brief: FeedbackBrief, network: Element) -> tuple[Fault, ...]:
@@ -294,7 +303,7 @@ def _parts(brief: FeedbackBrief, leg: Element, supply: Supply) -> tuple[PartChec
     ).parts
 
 
-def feedback_moves(brief: FeedbackBrief, network: Element) -> dict[str, float]:
+def _moves(brief: FeedbackBrief, network: Element) -> dict[str, float]:
     """Return what each part and the reference move the output by, first order, V, signed.
 
     Each part moves its leg by its share of the leg's power; what tracking parts share moves only
@@ -302,7 +311,7 @@ def feedback_moves(brief: FeedbackBrief, network: Element) -> dict[str, float]:
     """
     above, below = _legs(network)
     upper, lower = resistance(above), resistance(below)
-    box = feedback_box(brief, network)
+    box = _pair_box(brief, network)
     own = {b.ref: half for b, half in zip(box.circuit.branches, box.own, strict=True)}
     by_upper = upper * (brief.reference_volts / lower + brief.pin_amps)
     by_lower = -upper * brief.reference_volts / lower

@@ -161,16 +161,11 @@ def _loads(brief: LadderBrief, circuit: Circuit) -> tuple[LoadRange, ...]:
 
 def _weigh(brief: LadderBrief, network: Element) -> Choice:
     judged = judge_ladder(brief, network)
-    marks = tuple(
-        Mark(o.at, t.target_volts, o.spread.nominal, o.spread.lowest, o.spread.highest)
-        for o, t in zip(judged.check.outputs, brief.taps, strict=True)
-    )
     values = [p.ohms for p in parts_of(network) if isinstance(p, Part)]
     lines = [write(r, OHM, 6, trim=True) for r in values]
     half = (len(lines) + 1) // 2
     return Choice(
         network=network,
-        marks=marks,
         lines=(", ".join(lines[:half]), ", ".join(lines[half:])),
         amps=judged.check.solution.supply_amps,
         output_ohms=None,
@@ -218,7 +213,23 @@ def judge_ladder(brief: LadderBrief, network: Element) -> Judged:
         _load_gate(brief, circuit, loads, every),
         power_gate(check.parts, brief.parts.family.name, stated=True),
     )
-    return Judged(circuit, check, loads, supply, gates, worst(g.verdict for g in gates))
+    marks = tuple(
+        Mark(o.at, VOLT, t.target_volts, within, s.nominal, s.lowest, s.highest)
+        for o, t in every
+        for s in (o.spread,)
+    )
+    return Judged(
+        circuit=circuit,
+        box=Box(circuit, supply, loads, brief.parts.half_widths(circuit), brief.parts.tracking),
+        check=check,
+        marks=marks,
+        parts=brief.parts,
+        loads=loads,
+        supply=supply,
+        gates=gates,
+        verdict=worst(g.verdict for g in gates),
+        stands=brief.feeds_volts,
+    )
 
 
 def _spread(every: list[tuple[OutputCheck, TapBrief]], within: float) -> Gate:

@@ -93,6 +93,7 @@ class Parts:
     stress: float
     environment: Environment
     own: tuple[OwnLimits, ...] = ()
+    rated: bool = True  #: False where no family is stated, so that power is not judged
     ratio: float | None = None  #: how far parts of one array or reel may differ; None is freely
 
     @property
@@ -103,9 +104,8 @@ class Parts:
     @property
     def limits(self) -> PartLimits:
         """Return what each part is sold under."""
-        return replace(
-            self.family.limits, tolerance=self.tolerance, tcr_ppm=self.tcr_ppm, drift=self.drift
-        )
+        stated = self.family.limits if self.rated else PartLimits()
+        return replace(stated, tolerance=self.tolerance, tcr_ppm=self.tcr_ppm, drift=self.drift)
 
     @property
     def derated_watts(self) -> float:

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import Any, Final
 
 from lowfold.core.arrays import search_arrays
-from lowfold.core.box import Supply
+from lowfold.core.box import Box, Supply
 from lowfold.core.check import Demand, PartLimits, check_network
 from lowfold.core.circuit import SUPPLY, Circuit, build_circuit
 from lowfold.core.combine import Pool
@@ -177,11 +177,8 @@ def _advice(frontier: tuple[Frontier, ...], tolerance: float) -> str:
 
 def _weigh(brief: ResistanceBrief, network: Element) -> Choice:
     judged = judge_resistance(brief, network)
-    assert judged.check.resistance is not None  # judged with a demand on it
-    spread = judged.check.resistance.spread
     return Choice(
         network=network,
-        marks=(Mark("", brief.target_ohms, spread.nominal, spread.lowest, spread.highest),),
         lines=_lines(network),
         amps=judged.check.solution.supply_amps if brief.use else None,
         output_ohms=None,
@@ -258,7 +255,19 @@ def judge_resistance(brief: ResistanceBrief, network: Element) -> Judged:
         power_gate(check.parts, brief.parts.family.name, stated=supply is not None),
     )
     loads = (load_range(brief.load, SUPPLY),) if brief.load else ()
-    return Judged(circuit, check, loads, supply, gates, worst(g.verdict for g in gates))
+    mark = Mark("", OHM, target, within, spread.nominal, spread.lowest, spread.highest)
+    halves = resistance_halves(brief, circuit)
+    return Judged(
+        circuit=circuit,
+        box=Box(circuit, Supply(1.0), (), halves, brief.parts.tracking),
+        check=check,
+        marks=(mark,),
+        parts=brief.parts,
+        loads=loads,
+        supply=supply,
+        gates=gates,
+        verdict=worst(g.verdict for g in gates),
+    )
 
 
 def _parallel_load_gate(brief: ResistanceBrief, nominal: float) -> Gate:
