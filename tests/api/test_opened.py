@@ -155,3 +155,37 @@ def test_every_kind_of_choice_can_be_looked_into(client: TestClient) -> None:
     wrong = {"kind": "divider", "brief": {"target_v": "x"}, "choice": "1k + @OUT + 1k"}
     refused = client.post("/api/sheet/opened", json=wrong)
     assert refused.json()["detail"] == "the brief is not understood: see what its tokens say"
+
+
+def test_a_network_of_ones_own_is_gated_opened_and_advised(client: TestClient) -> None:
+    brief = {
+        "network": "R1 in a 1k\nR2 a 0 2k\nR3 in b 1k\nR4 b 0 2k2\nR5 a b 470",
+        "supply_v": "10 V", "wanted": "a 6.7 V ± 1 %, total 1.55k ± 5 %", "tolerance": "1 %",
+        "rating": "0603",
+    }  # fmt: skip
+    sheet = client.post("/api/network/sheet", json={"brief": brief}).json()
+    verdicts = {g["name"]: g["verdict"] for g in sheet["gates"]}
+    assert verdicts["spread"] == sheet["standing"]["verdict"] == "fail"
+    ask = {"kind": "network", "brief": brief}
+    found = client.post("/api/sheet/opened", json=ask).json()
+    assert [p["name"] for p in found["scatters"]] == ["a", ""]
+    assert [p["ref"] for p in found["power"]["parts"]] == ["R1", "R2", "R3", "R4", "R5"]
+    assert {"R5 opens", "a is shorted"} <= {f["words"] for f in found["faults"]}
+    ways = client.post("/api/sheet/advice", json=ask).json()["ways"]
+    assert ways
+    for way in ways:
+        after = client.post("/api/network/sheet", json={"brief": brief | way["changes"]}).json()
+        assert after["standing"]["verdict"] == way["verdict"]
+    unread = client.post(
+        "/api/sheet/opened", json={"kind": "network", "brief": {"network": "1k +"}}
+    )
+    assert (unread.status_code, unread.json()["errors"][0]["field"]) == (422, "brief")
+
+
+def test_too_many_corners_are_said_where_the_gates_would_stand(client: TestClient) -> None:
+    parts = [f"R{k} n{k} n{k + 1} 1k\nR{k + 40} n{k} 0 1k" for k in range(1, 12)]
+    text = "R90 in n1 1k\n" + "\n".join(parts) + "\nR91 n12 0 1k\nR92 n3 n9 1k\nR93 in n5 1k"
+    brief = {"network": text, "wanted": "n6 1 V ± 5 %", "tolerance": "1 %"}
+    found = client.post("/api/network/sheet", json={"brief": brief}).json()
+    assert found["gates"] == []
+    assert "corners" in found["gates_trouble"]

@@ -3,8 +3,9 @@
 import pytest
 
 from lowfold.core.families import Family
-from lowfold.core.needs.advice import Advised, advise
+from lowfold.core.needs.advice import Advised, advise, advise_stated
 from lowfold.core.needs.kinds import BriefKind, read_brief, weigh
+from lowfold.core.needs.network import judge_stated, read_stated
 from lowfold.core.needs.parts import DrawerLine, Stock
 from lowfold.core.notation import read_network
 from lowfold.core.verdict import Verdict
@@ -48,11 +49,11 @@ def test_every_way_followed_does_what_it_says(
     assert found.ways
     order = list(Verdict)
     for way in found.ways:
-        after = stands(kind, texts | dict(way.changes), way.choice.notation, stock)
+        after = stands(kind, texts | dict(way.changes), way.notation, stock)
         assert after == way.verdict
         assert after is not None
         assert order.index(after) < order.index(before)
-    assert stands(kind, texts | dict(found.ways[0].changes), found.ways[0].choice.notation, stock) in {
+    assert stands(kind, texts | dict(found.ways[0].changes), found.ways[0].notation, stock) in {
         Verdict.PASS, Verdict.MARGINAL,
     }  # fmt: skip
 
@@ -69,7 +70,7 @@ def test_a_spread_is_mended_by_one_part_one_array_or_another_choice() -> None:
         ("Take them from one array whose ratios hold to 0.5 %", {"tracking": "0.5 %"}),
     ]
     assert found.ways[3].words == "Take 9.1 kΩ over 2.4 kΩ instead"
-    assert found.ways[3].choice.notation == "R1=9k1 + @OUT + R2=2k4"
+    assert found.ways[3].notation == "R1=9k1 + @OUT + R2=2k4"
     assert found.ways[3].verdict is Verdict.PASS
 
 
@@ -87,8 +88,8 @@ def test_too_hot_a_part_is_larger_or_split_among_equal_ones() -> None:
     # By hand: 12²/470 = 306 mW needs more than 612 mW at half stress; the next size has 3/4 W
     assert dict(found.ways[0].changes) == {"rating": "2010"}
     for way in found.ways[1:]:
-        assert len(set(way.choice.values)) == 1
-        assert all(p.verdict is Verdict.PASS for p in way.choice.judged.check.parts)
+        assert len({b.ohms for b in way.judged.circuit.branches}) == 1
+        assert all(p.verdict is Verdict.PASS for p in way.judged.check.parts)
 
 
 def test_both_schools_of_stress() -> None:
@@ -118,7 +119,7 @@ def test_a_nominal_value_that_is_off_brings_finer_values() -> None:
     }
     found = advise("resistance", texts, read_network("R1=470"))
     assert set(kinds_of(found)) == {"parts", "series"}
-    assert all(abs(w.choice.marks[0].error) < 0.006 for w in found.ways)
+    assert all(abs(w.judged.marks[0].error) < 0.006 for w in found.ways)
 
 
 def test_nothing_is_advised_where_nothing_is_wrong_or_understood() -> None:
@@ -136,4 +137,32 @@ def test_the_drawer_and_own_families_are_what_there_is() -> None:
     found = advise("resistance", texts, read_network("R1=470"), stock)
     # By hand: 24²/470 = 1.2 W needs more than 2.4 W at half stress
     assert "5 W wirewound" in {w.changes.get("rating") for w in found.ways}
-    assert all(set(w.choice.values) <= {220.0, 470.0} for w in found.ways)
+    assert all({b.ohms for b in w.judged.circuit.branches} <= {220.0, 470.0} for w in found.ways)
+
+
+BRIDGE = "R1 in a 1k\nR2 a 0 2k\nR3 in b 1k\nR4 b 0 2k2\nR5 a b 470"
+STATED: list[dict[str, str]] = [
+    {"network": BRIDGE, "wanted": "a 6.7 V ± 1 %", "supply_v": "10 V", "tolerance": "1 %"},
+    {"network": "R1=470 || R2=10k", "supply_v": "12 V", "rating": "0603"},
+    {"network": "R1=200k + @OUT + R2=56k", "wanted": "OUT 3.15 V ± 1 %", "supply_v": "14.4 V",
+     "tolerance": "1 %", "tcr": "50 ppm/K", "low_c": "-20 °C"},
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("texts", STATED, ids=["a bridge", "too hot", "a divider"])
+def test_ways_for_a_stated_network_do_what_they_say(texts: dict[str, str]) -> None:
+    found = advise_stated(texts)
+    assert found.ways
+    for way in found.ways:
+        _, stated = read_stated(texts | dict(way.changes))
+        assert stated is not None
+        assert judge_stated(stated).verdict == way.verdict
+        assert way.verdict is not Verdict.FAIL
+        assert way.notation == ""
+
+
+def test_a_part_of_a_stated_network_is_split_in_its_text() -> None:
+    split = next(w for w in advise_stated(STATED[1]).ways if w.kind == "split")
+    assert set(split.changes) == {"network"}
+    assert "R2=10k" in split.changes["network"]
+    assert advise_stated({"network": "1k"}) == Advised()

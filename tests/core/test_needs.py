@@ -5,6 +5,8 @@ import math
 
 import pytest
 
+from lowfold.core.box import LoadRange, Supply
+from lowfold.core.check import Demand, PartLimits, check_network
 from lowfold.core.needs.choice import Choice
 from lowfold.core.needs.feedback import FeedbackBrief, judge_feedback
 from lowfold.core.needs.gates import Gate
@@ -18,11 +20,17 @@ from lowfold.core.needs.kinds import (
     weigh,
 )
 from lowfold.core.needs.ladder import LadderBrief, judge_ladder
-from lowfold.core.needs.network import network_standing, read_stated, variants_of
+from lowfold.core.needs.network import (
+    judge_stated,
+    network_standing,
+    read_stated,
+    variants_of,
+)
 from lowfold.core.needs.parts import DrawerLine
 from lowfold.core.needs.resistance import ResistanceBrief
 from lowfold.core.network import Element
 from lowfold.core.notation import Netlist, read_text
+from lowfold.core.solve import Load
 from lowfold.core.verdict import Verdict
 
 
@@ -266,7 +274,7 @@ def test_a_stated_network_stands_with_what_it_folds_to_and_draws() -> None:
 
 WRONG = [
     ({"loads": "OUT"}, "loads", "“OUT” is no load: write a junction and what it feeds, like OUT 10k"),
-    ({"loads": "A 3V"}, "loads", "“3V” is a voltage; wanted is a resistance, for instance 4k7"),
+    ({"loads": "A 3V"}, "loads", "“3V” is a voltage; wanted is a resistance, for instance 4k7; a load is a resistance (200k) or a current (20 µA)"),
     ({"closed": "S9"}, "closed", "the network has no switch called “S9”; there are: none"),
     ({"network": "S1", "closed": "S1"}, "closed", "the closed switches put a short straight across the supply: open one of them"),
 ]  # fmt: skip
@@ -285,7 +293,7 @@ def test_a_stated_network_may_be_loaded_with_currents_at_several_junctions() -> 
     readings, stated = read_stated({"network": "1k + @A + 1k + @B + 1k", "loads": "A 1 mA; @B 10k"})
     assert stated is not None
     assert readings["loads"].shown == "A 1 mA, B 10 kΩ"
-    assert [(x.ohms, x.amps) for x in stated.loads] == [(None, 1e-3), (10e3, None)]
+    assert [(x.ohms, x.amps) for x in stated.hung] == [(None, 1e-3), (10e3, None)]
     assert math.isclose(stated.supply_volts, 15.0)
 
 
@@ -317,3 +325,63 @@ def test_a_network_has_other_states_to_be_set_beside_it() -> None:
     assert network_standing(found["all its parts in parallel"]).figure == "132 Ω"
     for brief in found.values():
         assert read_stated(brief)[1] is not None
+
+
+BRIDGE = "R1 in a 1k\nR2 a 0 2k\nR3 in b 1k\nR4 b 0 2k2\nR5 a b 470"
+GATED = {
+    "network": BRIDGE,
+    "supply_v": "10 V",
+    "supply_tolerance": "2 %",
+    "loads": "a 10k ± 20 %",
+    "wanted": "a 6.5 V ± 5 %; total 1.5k ± 5 %",
+    "tolerance": "1 %",
+    "rating": "0603",
+}
+
+
+def test_a_stated_network_has_gates_of_its_own() -> None:
+    _, stated = read_stated(GATED)
+    assert stated is not None
+    judged = judge_stated(stated)
+    by_hand = check_network(
+        stated.circuit,
+        Supply(10.0, 0.02),
+        loads=[LoadRange(Load(stated.circuit.node("a"), ohms=1e4), 8e3, 12e3)],
+        default=PartLimits(tolerance=0.01, rated_watts=0.1, limiting_volts=75.0),
+        outputs=[("a", Demand(6.5, 0.05))],
+        resistance=Demand(1500.0, 0.05),
+    )
+    assert [(m.name, m.lowest, m.highest) for m in judged.marks] == [
+        ("a", by_hand.outputs[0].spread.lowest, by_hand.outputs[0].spread.highest),
+        ("", by_hand.resistance.spread.lowest, by_hand.resistance.spread.highest),  # type: ignore[union-attr]
+    ]
+    assert [g.name for g in judged.gates] == ["value", "spread", "load", "power"]
+    assert judged.verdict is by_hand.verdict
+    assert network_standing(GATED).words.startswith(("spread uses", "value uses", "load uses"))
+
+
+def test_what_is_not_stated_of_a_network_is_not_judged() -> None:
+    _, stated = read_stated({"network": BRIDGE})
+    assert stated is not None
+    judged = judge_stated(stated)
+    assert [g.verdict for g in judged.gates] == [None] * 4
+    assert judged.gates[0].notes == ("Say what is wanted, like OUT 3V ± 3 %, to judge this.",)
+    assert all(p.verdict is None for p in judged.check.parts)
+
+
+UNWANTED = [
+    ({"wanted": "A 3 V"}, "wanted", "“A 3 V” does not say what is wanted: write a junction, its voltage and how far off it may be, like OUT 3V ± 3 %, or total 250 ± 1 %"),
+    ({"wanted": "Z 3 V ± 1 %"}, "wanted", "the network has no junction called “Z”; there are: A"),
+    ({"wanted": "A 0 V ± 1 %"}, "wanted", "a deviation in per cent needs a voltage other than 0 V"),
+    ({"tolerance": "family"}, "tolerance", "no family is stated: say the size, power or family, or write the figure"),
+    ({"low_c": "80 °C"}, "high_c", "the hottest is below the coldest: write 80 °C or more"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("texts", "token", "message"), UNWANTED)
+def test_what_is_wanted_of_a_network_is_refused_in_words(
+    texts: dict[str, str], token: str, message: str
+) -> None:
+    readings, stated = read_stated({"network": "1k + @A + 1k", **texts})
+    assert stated is None
+    assert readings[token].message == message

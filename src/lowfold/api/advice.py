@@ -10,8 +10,8 @@ from lowfold.api.opened import OpenedAsk, read_opened
 from lowfold.api.problems import responses
 from lowfold.api.sessions import StockDep
 from lowfold.api.sheet import texts_of
-from lowfold.core.needs.advice import Advice, AdviceKind, advise
-from lowfold.core.sheet import governing_words
+from lowfold.core.needs.advice import Advice, AdviceKind, advise, advise_stated
+from lowfold.core.sheet import governing_words, series_parallel
 from lowfold.core.verdict import Verdict
 
 __all__ = ["router"]
@@ -27,17 +27,17 @@ class AdviceAnswer(Answer):
     brings: str = Field(description="How the choice stands once this is followed")
     verdict: Verdict | None
     changes: dict[str, str]
-    choice: str
+    choice: str = Field(description="Empty where the brief itself states the network")
 
     @classmethod
     def from_core(cls, advice: Advice) -> AdviceAnswer:
         return cls(
             kind=advice.kind,
             words=advice.words,
-            brings=governing_words(advice.choice.judged.gates),
+            brings=governing_words(advice.judged.gates),
             verdict=advice.verdict,
             changes=dict(advice.changes),
-            choice=advice.choice.notation,
+            choice=advice.notation,
         )
 
 
@@ -50,10 +50,13 @@ class AdvisedAnswer(Answer):
 @router.post("/advice", responses=responses(422))
 def advice(ask: OpenedAsk, stock: StockDep) -> AdvisedAnswer:
     """Tell what would make a choice pass: tighter or larger parts, another choice, a split."""
-    _, choice = read_opened(ask, stock.families)
-    found = advise(ask.kind, texts_of(ask.brief), choice.network, stock)
+    judged, texts = read_opened(ask, stock.families), texts_of(ask.brief)
+    if ask.kind == "network":
+        found = advise_stated(texts, stock)
+    else:
+        found = advise(ask.kind, texts, series_parallel(ask.choice), stock)
     return AdvisedAnswer(
         ways=[AdviceAnswer.from_core(a) for a in found.ways],
         limit=found.limit,
-        verdict=choice.judged.verdict,
+        verdict=judged.verdict,
     )

@@ -35,8 +35,10 @@ __all__ = [
     "ChoiceAnswer",
     "DrawingAnswer",
     "Figure",
+    "GateAnswer",
     "choice_answer",
     "figure",
+    "gate_answer",
 ]
 
 #: Sizes in CSS pixels: beside a part stand two lines of writing; in a row of choices, none.
@@ -168,7 +170,8 @@ def _signed(value: float) -> Figure:
     return Figure(text=("+" if value > 0 else "") + text, unit=unit)
 
 
-def _gate(gate: Gate) -> GateAnswer:
+def gate_answer(gate: Gate) -> GateAnswer:
+    """Return a gate as the page shows it."""
     shown: Figure | None
     if gate.figure is None:
         shown, of = None, ""
@@ -228,7 +231,7 @@ def choice_answer(choice: Choice, unit: Kind, *, pinned: bool, listed: bool) -> 
         amps=choice.amps,
         verdict=judged.verdict,
         words=governing_words(judged.gates),
-        gates=[_gate(g) for g in judged.gates],
+        gates=[gate_answer(g) for g in judged.gates],
         table=_table(judged),
         balances=_balances(judged),
         taps=taps,

@@ -56,7 +56,9 @@ class DesignFields(Ask):
         """Return the columns to store, with how the design stands worked out."""
         texts = texts_of(self.brief)
         if self.kind == "network":
-            stands = StandingAnswer.model_validate(network_standing(texts))
+            stands = StandingAnswer.model_validate(
+                network_standing(texts, stock.families if stock else ())
+            )
         else:
             built = build_sheet(self.kind, texts, self.prefer, self.choice, stock=stock)
             stands = standing_answer(built)

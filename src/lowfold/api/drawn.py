@@ -39,10 +39,10 @@ class DrawnJob(JobAnswer):
 def work(payload: tuple[DrawnAsk, tuple[Family, ...]], progress: Progress) -> dict[str, Any]:
     """Draw; runs in a process of its own."""
     ask, families = payload
-    _, choice = read_opened(ask, families)
+    judged = read_opened(ask, families)
     count = f"{ask.samples:,}".replace(",", "\u202f")
     found = scatters_of(
-        choice.judged,
+        judged,
         ask.samples,
         ask.distribution,
         lambda share: progress(0.9 * share, f"drawing {count} of them"),

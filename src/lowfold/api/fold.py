@@ -7,17 +7,27 @@ from typing import Annotated
 from fastapi import APIRouter
 from pydantic import Field
 
+from lowfold.api.choice_answer import GateAnswer, gate_answer
 from lowfold.api.fields import Answer, Ask, Ohms
 from lowfold.api.fold_answer import FoldAnswer, fold_answer
-from lowfold.api.networks import NetworkText, circuit_of
+from lowfold.api.networks import CautionAnswer, NetworkText, circuit_of
 from lowfold.api.problems import responses
+from lowfold.api.sessions import FamiliesDep
 from lowfold.api.sheet import BriefTexts, StandingAnswer, TokenAnswer, texts_of
 from lowfold.api.solve import SolveAsk
 from lowfold.core.circuit import switch_refs
 from lowfold.core.editing import Action, edit
+from lowfold.core.errors import LowfoldError
 from lowfold.core.fold import fold
 from lowfold.core.fold_words import School
-from lowfold.core.needs.network import network_standing, read_stated, variants_of
+from lowfold.core.needs.choice import Judged
+from lowfold.core.needs.network import (
+    StatedNetwork,
+    judge_stated,
+    network_standing,
+    read_stated,
+    variants_of,
+)
 from lowfold.core.notation import read_text
 from lowfold.core.relation import relation
 
@@ -71,15 +81,19 @@ class NetworkSheetAnswer(Answer):
     variants: dict[str, dict[str, str]] = Field(
         description="The same network in other states, in words, as briefs to be set beside it"
     )
+    gates: list[GateAnswer] = Field(description="What is not stated is not judged")
+    gates_trouble: str = Field(description="Why the gates could not be worked out")
+    cautions: list[CautionAnswer]
     standing: StandingAnswer
 
 
 @router.post("/sheet", responses=responses(422))
-def network_sheet(ask: NetworkSheetAsk) -> NetworkSheetAnswer:
+def network_sheet(ask: NetworkSheetAsk, families: FamiliesDep) -> NetworkSheetAnswer:
     """Read a network token by token as it is typed, and fold it where it is understood."""
     texts = texts_of(ask.brief)
-    readings, stated = read_stated(texts)
+    readings, stated = read_stated(texts, families)
     found, switches = None, []
+    judged, trouble = _judged(stated)
     if stated is not None:
         shut = {name.casefold() for name in stated.closed}
         switches = [
@@ -91,7 +105,7 @@ def network_sheet(ask: NetworkSheetAsk) -> NetworkSheetAnswer:
             stated.network,
             stated.supply_volts,
             stated.source_ohms,
-            stated.loads,
+            stated.hung,
             stated.load_taps,
             school=ask.school,
             digits=ask.digits,
@@ -101,8 +115,21 @@ def network_sheet(ask: NetworkSheetAsk) -> NetworkSheetAnswer:
         folded=found,
         switches=switches,
         variants=variants_of(stated, texts) if stated is not None else {},
-        standing=StandingAnswer.model_validate(network_standing(texts)),
+        gates=[gate_answer(g) for g in judged.gates] if judged else [],
+        gates_trouble=trouble,
+        cautions=[CautionAnswer.model_validate(c) for c in judged.check.cautions] if judged else [],
+        standing=StandingAnswer.model_validate(network_standing(texts, families)),
     )
+
+
+def _judged(stated: StatedNetwork | None) -> tuple[Judged | None, str]:
+    """Weigh what is stated, or say why that cannot be done."""
+    if stated is None:
+        return None, ""
+    try:
+        return judge_stated(stated), ""
+    except LowfoldError as error:
+        return None, error.message
 
 
 class RelationAsk(NetworkSheetAsk):
@@ -123,7 +150,7 @@ def why(ask: RelationAsk) -> RelationAnswer:
     _, stated = read_stated(texts_of(ask.brief))
     if stated is None:
         return RelationAnswer(kind="neither", reason="The network is not understood yet.")
-    folding = fold(stated.circuit, stated.loads)
+    folding = fold(stated.circuit, stated.hung)
     found = relation(folding.start, folding.titles, ask.one, ask.two)
     return RelationAnswer(kind=found.kind, reason=found.reason)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from typing import Literal
 
 import numpy as np
 from fastapi import APIRouter
@@ -15,14 +16,14 @@ from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
 from lowfold.api.sheet import BriefTexts, texts_of
 from lowfold.core.check import PartCheck
-from lowfold.core.errors import DomainError, TopologyError
+from lowfold.core.errors import DomainError
 from lowfold.core.families import Family
 from lowfold.core.faults import Fault, Mode
-from lowfold.core.needs.choice import Choice, Judged, Mark
+from lowfold.core.needs.choice import Judged, Mark
 from lowfold.core.needs.gates import STIFF, corner_words, passing_words, stiffness
-from lowfold.core.needs.kinds import Brief, BriefKind, read_brief, weigh
+from lowfold.core.needs.kinds import BriefKind, read_brief, weigh
+from lowfold.core.needs.network import judge_stated, read_stated
 from lowfold.core.needs.opened import Line, look_into
-from lowfold.core.notation import Netlist, read_text
 from lowfold.core.quantities import (
     AMPERE,
     FRACTION,
@@ -34,6 +35,7 @@ from lowfold.core.quantities import (
     write_percent,
 )
 from lowfold.core.sampling import Distribution, Scatter
+from lowfold.core.sheet import series_parallel
 from lowfold.core.verdict import Verdict
 
 __all__ = [
@@ -52,11 +54,11 @@ LINE_POINTS = 61
 
 
 class OpenedAsk(Ask):
-    """A brief as typed and one of its choices."""
+    """A brief as typed and one of its choices, or a network as typed."""
 
-    kind: BriefKind
+    kind: BriefKind | Literal["network"]
     brief: BriefTexts = Field(default_factory=dict, max_length=60)
-    choice: str = Field(min_length=1, max_length=20_000)
+    choice: str = Field("", max_length=20_000, description="Not for a network, which is its own")
     distribution: Distribution = "uniform"
 
 
@@ -170,30 +172,36 @@ class OpenedAnswer(Answer):
     cautions: list[CautionAnswer]
 
 
-def read_opened(ask: OpenedAsk, families: tuple[Family, ...]) -> tuple[Brief, Choice]:
-    """Read the brief and weigh the choice that is looked into.
+def read_opened(ask: OpenedAsk, families: tuple[Family, ...]) -> Judged:
+    """Read the brief and weigh what is looked into.
 
     Raises
     ------
     DomainError, TopologyError
         Naming what is not understood.
     """
-    need = read_brief(ask.kind, texts_of(ask.brief), families).need
+    texts = texts_of(ask.brief)
+    not_understood = DomainError(
+        "the brief is not understood: see what its tokens say", field="brief"
+    )
+    if ask.kind == "network":
+        stated = read_stated(texts, families)[1]
+        if stated is None:
+            raise not_understood
+        return judge_stated(stated)
+    need = read_brief(ask.kind, texts, families).need
     if need is None:
-        msg = "the brief is not understood: see what its tokens say"
-        raise DomainError(msg, field="brief")
-    network = read_text(ask.choice)
-    if isinstance(network, Netlist):
-        msg = "a choice is a series–parallel network, not a netlist"
-        raise TopologyError(msg, field="choice")
-    return need, weigh(need, network)
+        raise not_understood
+    if not ask.choice:
+        msg = "which choice is looked into: write it in the notation"
+        raise DomainError(msg, field="choice")
+    return weigh(need, series_parallel(ask.choice)).judged
 
 
 @router.post("/opened", responses=responses(422))
 def opened(ask: OpenedAsk, families: FamiliesDep) -> OpenedAnswer:
     """Look into one choice: scatter, contributions, load lines, power, and single faults."""
-    _, choice = read_opened(ask, families)
-    return opened_answer(choice.judged, ask.distribution)
+    return opened_answer(read_opened(ask, families), ask.distribution)
 
 
 def opened_answer(judged: Judged, distribution: Distribution) -> OpenedAnswer:

@@ -6,7 +6,8 @@ from collections.abc import Callable, Mapping
 
 from sqlalchemy.orm import Session
 
-from lowfold.api.sheet import standing_answer, texts_of
+from lowfold.api.sheet import StandingAnswer, standing_answer, texts_of
+from lowfold.core.needs.network import network_standing
 from lowfold.core.needs.parts import Stock
 from lowfold.core.sheet import build_sheet
 from lowfold.store.designs import list_designs, restand
@@ -21,6 +22,11 @@ def stand_anew(session: Session, concerns: Callable[[Mapping[str, str]], bool]) 
     stock = Stock(drawer_lines(session), own_families(session))
     for row in list_designs(session):
         texts = texts_of(row.brief)
-        if row.kind != "network" and concerns(texts):
+        if not concerns(texts):
+            continue
+        if row.kind == "network":
+            stands = StandingAnswer.model_validate(network_standing(texts, stock.families))
+        else:
             built = build_sheet(row.kind, texts, row.prefer, row.choice, stock=stock)  # type: ignore[arg-type]
-            restand(session, row.id, standing_answer(built).model_dump(mode="json"))
+            stands = standing_answer(built)
+        restand(session, row.id, stands.model_dump(mode="json"))

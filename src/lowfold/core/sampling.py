@@ -121,13 +121,14 @@ def sampled(
     TooLargeError, DomainError, TopologyError
         For too many samples, none, or a figure that nothing conducts to.
     """
+    _check_count(samples, most)
     found = [np.empty(samples) for _ in nodes]
 
     def fill(some: slice, draw: _Draw) -> None:
         for column, node in zip(found, nodes, strict=True):
             column[some] = draw.total() if node is None else draw.volts(node)
 
-    _in_batches(box, (samples, most), distribution, seed, fill, progress)
+    _in_batches(box, samples, distribution, seed, fill, progress)
     return found
 
 
@@ -150,36 +151,39 @@ def sampled_legs(
     TooLargeError, DomainError
         For too many samples, or none.
     """
+    _check_count(samples, most)
     upper, lower, volts = (np.empty(samples) for _ in range(3))
 
     def fill(some: slice, draw: _Draw) -> None:
         upper[some], lower[some] = draw.legs(node)
         volts[some] = draw.emf
 
-    _in_batches(box, (samples, most), distribution, seed, fill, progress)
+    _in_batches(box, samples, distribution, seed, fill, progress)
     return upper, lower, volts
 
 
-def _in_batches(
-    box: Box,
-    count: tuple[int, int],
-    distribution: Distribution,
-    seed: int,
-    fill: Callable[[slice, _Draw], None],
-    progress: Callable[[float], None] | None,
-) -> None:
-    """Draw so many samples of at most so many, batch by batch, several at a time.
-
-    Every batch has random numbers of its own, so the answer depends on the seed alone and not on
-    which batch is done first.
-    """
-    samples, most = count
+def _check_count(samples: int, most: int) -> None:
     if samples > most:
         msg = f"{samples} samples are more than the {most} drawn at most"
         raise TooLargeError(msg, field="samples")
     if samples < 1:
         msg = "at least one sample is drawn"
         raise DomainError(msg, field="samples")
+
+
+def _in_batches(
+    box: Box,
+    samples: int,
+    distribution: Distribution,
+    seed: int,
+    fill: Callable[[slice, _Draw], None],
+    progress: Callable[[float], None] | None,
+) -> None:
+    """Draw so many samples batch by batch, several at a time.
+
+    Every batch has random numbers of its own, so the answer depends on the seed alone and not on
+    which batch is done first.
+    """
 
     def batch(start: int) -> None:
         size = min(AT_ONCE, samples - start)

@@ -25,7 +25,7 @@ from lowfold.core.notation import Netlist, read_text
 from lowfold.core.quantities import OHM, write
 from lowfold.core.verdict import Verdict
 
-__all__ = ["Sheet", "Standing", "build_sheet", "governing_words", "standing"]
+__all__ = ["Sheet", "Standing", "build_sheet", "governing_words", "series_parallel", "standing"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,18 +89,25 @@ def build_sheet(
         problem = error.message
     if choice:
         try:
-            pinned = weigh(reading.need, _series_parallel(choice))
+            pinned = weigh(reading.need, series_parallel(choice))
         except LowfoldError as error:
             problem = f"the pinned choice does not fit: {error.message}"
     if look and look != choice:
         try:
-            looked_at = weigh(reading.need, _series_parallel(look))
+            looked_at = weigh(reading.need, series_parallel(look))
         except LowfoldError as error:
             problem = error.message
     return Sheet(kind, reading, preference, choices, pinned, looked_at, problem)
 
 
-def _series_parallel(text: str) -> Element:
+def series_parallel(text: str) -> Element:
+    """Read a choice, which is a series–parallel network.
+
+    Raises
+    ------
+    NotationError, TopologyError
+        Saying what it is instead.
+    """
     network = read_text(text)
     if isinstance(network, Netlist):
         msg = "a choice is a series–parallel network, not a netlist"

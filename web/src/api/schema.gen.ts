@@ -664,7 +664,10 @@ export interface components {
             changes: {
                 [key: string]: string;
             };
-            /** Choice */
+            /**
+             * Choice
+             * @description Empty where the brief itself states the network
+             */
             choice: string;
         };
         /** AdvisedAnswer */
@@ -1351,16 +1354,17 @@ export interface components {
          * @description A choice, and how many of it are drawn.
          */
         DrawnAsk: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "resistance" | "divider" | "feedback" | "ladder";
+            /** Kind */
+            kind: ("resistance" | "divider" | "feedback" | "ladder") | "network";
             /** Brief */
             brief?: {
                 [key: string]: components["schemas"]["JsonValue"];
             };
-            /** Choice */
+            /**
+             * Choice
+             * @description Not for a network, which is its own
+             * @default
+             */
             choice: string;
             /**
              * Distribution
@@ -2389,6 +2393,18 @@ export interface components {
                     [key: string]: string;
                 };
             };
+            /**
+             * Gates
+             * @description What is not stated is not judged
+             */
+            gates: components["schemas"]["GateAnswer"][];
+            /**
+             * Gates Trouble
+             * @description Why the gates could not be worked out
+             */
+            gates_trouble: string;
+            /** Cautions */
+            cautions: components["schemas"]["CautionAnswer"][];
             standing: components["schemas"]["StandingAnswer"];
         };
         /**
@@ -2447,19 +2463,20 @@ export interface components {
         };
         /**
          * OpenedAsk
-         * @description A brief as typed and one of its choices.
+         * @description A brief as typed and one of its choices, or a network as typed.
          */
         OpenedAsk: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "resistance" | "divider" | "feedback" | "ladder";
+            /** Kind */
+            kind: ("resistance" | "divider" | "feedback" | "ladder") | "network";
             /** Brief */
             brief?: {
                 [key: string]: components["schemas"]["JsonValue"];
             };
-            /** Choice */
+            /**
+             * Choice
+             * @description Not for a network, which is its own
+             * @default
+             */
             choice: string;
             /**
              * Distribution

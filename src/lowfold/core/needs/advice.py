@@ -19,7 +19,7 @@ from lowfold.core.contexts import Drive
 from lowfold.core.editing import put_in_place
 from lowfold.core.errors import LowfoldError
 from lowfold.core.families import Family, families_with_typical
-from lowfold.core.needs.choice import Choice
+from lowfold.core.needs.choice import Choice, Judged
 from lowfold.core.needs.divider import DividerBrief
 from lowfold.core.needs.feedback import FeedbackBrief
 from lowfold.core.needs.gates import GateName
@@ -31,14 +31,16 @@ from lowfold.core.needs.kinds import (
     read_brief,
     weigh,
 )
+from lowfold.core.needs.network import judge_stated, read_stated
 from lowfold.core.needs.parts import DrawerLine, OwnLimits, Stock
 from lowfold.core.needs.resistance import ResistanceBrief
 from lowfold.core.network import Element, write_network
-from lowfold.core.quantities import FRACTION, OHM, PPM_PER_KELVIN, WATT, write
+from lowfold.core.notation import Netlist
+from lowfold.core.quantities import FRACTION, OHM, PPM_PER_KELVIN, VOLT, WATT, write
 from lowfold.core.resistance_search import MOST_SERIES_PARTS
 from lowfold.core.verdict import Verdict
 
-__all__ = ["Advice", "AdviceKind", "Advised", "advise"]
+__all__ = ["Advice", "AdviceKind", "Advised", "advise", "advise_stated"]
 
 #: Tolerances that parts are sold in, loosest first (IEC 60062 letters; common practice).
 TOLERANCES: Final = (0.2, 0.1, 0.05, 0.02, 0.01, 0.005, 0.0025, 0.001, 0.0005, 0.0002, 0.0001)
@@ -61,27 +63,44 @@ AdviceKind = Literal[
 
 @dataclass(frozen=True, slots=True)
 class Advice:
-    """One way to a choice that passes, with what it brings when followed."""
+    """One way to a network that passes, with what it brings when followed."""
 
     kind: AdviceKind
     words: str
-    choice: Choice  #: weighed against the changed brief
+    judged: Judged  #: what it brings, weighed against the changed brief
+    notation: str  #: of the choice to be made; empty where the brief itself states the network
     changes: Mapping[str, str] = field(default_factory=dict)  #: tokens to their new text
 
     @property
     def verdict(self) -> Verdict | None:
-        return self.choice.judged.verdict
+        return self.judged.verdict
 
 
 @dataclass(frozen=True, slots=True)
 class _Case:
-    """What advice is about: a brief as typed and the choice that does not pass."""
+    """What advice is about: a brief as typed and a network that does not pass."""
 
-    kind: BriefKind
     texts: Mapping[str, str]
-    need: Brief
-    choice: Choice
+    judged: Judged
+    network: Element | None  #: None for a netlist, which no part is replaced in
     stock: Stock
+    need: Brief | None  #: None where the brief states a network of its own
+    kind: BriefKind | None
+
+    def weighed(self, changes: Mapping[str, str], network: Element | None) -> Judged | None:
+        """Weigh a network against the changed brief; None where that says nothing."""
+        texts = {**self.texts, **changes}
+        try:
+            if self.kind is None:
+                if network is not None and network is not self.network:
+                    texts["network"] = write_network(network)
+                stated = read_stated(texts, self.stock.families)[1]
+                return judge_stated(stated) if stated is not None else None
+            need = read_brief(self.kind, texts, self.stock.families).need
+            chosen = network or self.network
+            return weigh(need, chosen).judged if need is not None and chosen is not None else None
+        except LowfoldError:
+            return None  # what cannot be weighed is no advice
 
     def tried(
         self,
@@ -90,32 +109,31 @@ class _Case:
         changes: Mapping[str, str] | None = None,
         network: Element | None = None,
     ) -> Advice | None:
-        """Return the advice if it makes the choice stand better than it does and not fail."""
-        need = self.need
-        if changes:
-            found = read_brief(self.kind, {**self.texts, **changes}, self.stock.families).need
-            if found is None:
-                return None
-            need = found
-        try:
-            after = weigh(need, network or self.choice.network)
-        except LowfoldError:
-            return None  # what cannot be weighed is no advice
-        before, now = self.choice.judged.verdict, after.judged.verdict
+        """Return the advice if it makes the network stand better than it does and not fail."""
+        judged = self.weighed(changes or {}, network)
+        before, now = self.judged.verdict, judged.verdict if judged is not None else None
         order = list(Verdict)
-        if now is None or before is None or order.index(now) >= order.index(before):
+        if judged is None or now is None or before is None:
             return None
-        return Advice(kind, words, after, dict(changes or {}))
+        if order.index(now) >= order.index(before):
+            return None
+        made, notation = dict(changes or {}), ""
+        chosen = network or self.network
+        if self.kind is not None and chosen is not None:
+            notation = write_network(chosen)
+        elif network is not None:
+            made["network"] = write_network(network)
+        return Advice(kind, words, judged, notation, made)
 
     @property
     def lines(self) -> tuple[DrawerLine, ...]:
         """Return the drawer where the brief chooses from it."""
-        return () if self.need.parts.series else self.stock.lines
+        return () if self.judged.parts.series else self.stock.lines
 
     def fails(self, name: GateName) -> bool:
         return any(
             g.name == name and g.verdict in {Verdict.FAIL, Verdict.MARGINAL}
-            for g in self.choice.judged.gates
+            for g in self.judged.gates
         )
 
 
@@ -140,8 +158,21 @@ def advise(
     need = read_brief(kind, texts, own.families).need
     if need is None:
         return Advised()
-    case = _Case(kind, texts, need, weigh(need, network), own)
-    if case.choice.judged.verdict not in {Verdict.FAIL, Verdict.MARGINAL}:
+    return _advised(_Case(texts, weigh(need, network).judged, network, own, need, kind))
+
+
+def advise_stated(texts: Mapping[str, str], stock: Stock | None = None) -> Advised:
+    """Return ways to make a stated network pass: tighter or larger parts, arrays of them."""
+    own = stock or Stock()
+    stated = read_stated(texts, own.families)[1]
+    if stated is None:
+        return Advised()
+    network = None if isinstance(stated.network, Netlist) else stated.network
+    return _advised(_Case(texts, judge_stated(stated), network, own, None, None))
+
+
+def _advised(case: _Case) -> Advised:
+    if case.judged.verdict not in {Verdict.FAIL, Verdict.MARGINAL}:
         return Advised()
     limit = _limit(case)
     found = [*_tighter(case), *_cooler(case), *_other_choice(case)]
@@ -153,18 +184,16 @@ def advise(
     order = list(Verdict)
     ranked = sorted(found, key=lambda a: order.index(a.verdict or Verdict.FAIL))
     # Two ways may lead to one network: an array in place of a part, and the same as a choice.
-    once = {
-        (write_network(a.choice.network, refs=False), tuple(a.changes.items())): a
-        for a in ranked[::-1]
-    }
-    return Advised(tuple(a for a in ranked if a in once.values()), limit)
+    once: dict[tuple[object, ...], Advice] = {}
+    for advice in ranked:
+        made = tuple(b.ohms for b in advice.judged.circuit.branches)
+        once.setdefault((made, advice.judged.circuit.nodes, *advice.changes.items()), advice)
+    return Advised(tuple(once.values()), limit)
 
 
 def _is_off(case: _Case) -> bool:
     """Whether the nominal value uses a share of the window worth mending."""
-    return any(
-        g.name == "value" and (g.used or 0.0) > NOMINAL_SHARE for g in case.choice.judged.gates
-    )
+    return any(g.name == "value" and (g.used or 0.0) > NOMINAL_SHARE for g in case.judged.gates)
 
 
 def _limit(case: _Case) -> str:
@@ -173,14 +202,16 @@ def _limit(case: _Case) -> str:
     Whatever the nominal value, a span wider than the window does not fit into it.
     """
     perfect = {"tolerance": "0 %", "tcr": "0 ppm/K", "drift": "0 %", "own": "none"}
-    need = read_brief(case.kind, {**case.texts, **perfect}, case.stock.families).need
-    if need is None or not case.fails("spread"):
+    if not case.fails("spread"):
         return ""
-    networks = [case.choice.network]
-    networks += [row.network for row in _rows(case, case.need, case.lines)[:1]]
+    networks = [case.network]
+    if case.need is not None:
+        networks += [row.network for row in _rows(case, case.need)[:1]]
     for network in networks:
-        marks = weigh(need, network).marks
-        if all((m.highest - m.lowest) / 2 <= m.within * abs(m.target) for m in marks):
+        judged = case.weighed(perfect, network)
+        if judged is None or all(
+            (m.highest - m.lowest) / 2 <= m.within * abs(m.target) for m in judged.marks
+        ):
             return ""
     return (
         "No part can cure the spread: with perfect ones the supply, the reference or the range of "
@@ -203,7 +234,7 @@ def _tighter(case: _Case) -> list[Advice]:
     """Return single parts bought tighter, or else all of them, and one array."""
     if not case.fails("spread"):
         return []
-    parts, circuit = case.need.parts, case.choice.judged.circuit
+    parts, circuit = case.judged.parts, case.judged.circuit
     limits = parts.limits_of(circuit)
     found: list[Advice] = []
     for branch in circuit.branches:
@@ -222,7 +253,7 @@ def _tighter(case: _Case) -> list[Advice]:
             for tolerance, tcr in _grades(parts.tolerance, parts.tcr_ppm)
         )
         found += _first(case, "tolerance", every)
-    if not isinstance(case.need, ResistanceBrief) and parts.ratio is None:
+    if parts.ratio is None and any(m.kind is VOLT for m in case.judged.marks):
         held = (write(ratio, FRACTION, 4, trim=True) for ratio in RATIOS)
         words = "Take them from one array whose ratios hold to"
         found += _first(case, "array", ((f"{words} {h}", {"tracking": h}) for h in held))
@@ -276,7 +307,7 @@ def _own_text(
 def _hot(case: _Case) -> list[PartCheck]:
     """Return the parts that take more than they may, or nearly, the hottest first."""
     judged = {Verdict.FAIL, Verdict.MARGINAL}
-    hot = [p for p in case.choice.judged.check.parts if p.verdict in judged]
+    hot = [p for p in case.judged.check.parts if p.verdict in judged]
     return sorted(hot, key=lambda p: -p.used)
 
 
@@ -284,10 +315,10 @@ def _cooler(case: _Case) -> list[Advice]:
     """Return larger parts, arrays of equal parts, and the other school of stress."""
     if not case.fails("power"):
         return []
-    parts, hot = case.need.parts, _hot(case)
+    parts, hot = case.judged.parts, _hot(case)
     larger = _larger(case)
     found: list[Advice] = []
-    if len(hot) == 1 and len(case.choice.values) > 1:
+    if len(hot) == 1 and len(case.judged.circuit.branches) > 1:
         ref = hot[0].ref
         found += _first(
             case,
@@ -314,7 +345,7 @@ def _cooler(case: _Case) -> list[Advice]:
 
 def _larger(case: _Case) -> list[Family]:
     """Return the families of a larger rating than the one stated, smallest first."""
-    now = case.need.parts.family.rated_watts
+    now = case.judged.parts.family.rated_watts
     families = families_with_typical(case.stock.families)
     return sorted((f for f in families if f.rated_watts > now), key=lambda f: f.rated_watts)
 
@@ -326,8 +357,10 @@ def _family_words(family: Family) -> str:
 
 def _splits(case: _Case, hot: Sequence[PartCheck]) -> Iterator[Advice]:
     """Yield arrays of equal parts, in series and in parallel, in place of every part too hot."""
-    pool = case.need.parts.pool(case.stock.lines)
-    ohms = {b.ref: b.ohms for b in case.choice.judged.circuit.branches}
+    if case.network is None:
+        return
+    pool = case.judged.parts.pool(case.stock.lines)
+    ohms = {b.ref: b.ohms for b in case.judged.circuit.branches}
     arrays = []
     for part in hot:
         if not part.allowed_watts:
@@ -345,7 +378,7 @@ def _splits(case: _Case, hot: Sequence[PartCheck]) -> Iterator[Advice]:
         arrays.append([(part.ref, a) for a in found])
     seen: set[int] = set()
     for chosen in itertools.islice(itertools.product(*arrays), 36):
-        network = case.choice.network
+        network = case.network
         words = []
         for ref, array in chosen:
             network = put_in_place(network, ref, array.network)
@@ -369,13 +402,13 @@ def _splits(case: _Case, hot: Sequence[PartCheck]) -> Iterator[Advice]:
 
 def _other_choice(case: _Case) -> list[Advice]:
     """Return another choice for the brief as it is."""
-    found = _best(case, {}, "choice", "Take {} instead", case.need, case.lines)
+    found = _best(case, {}, "choice", "Take {} instead")
     return [found] if found else []
 
 
 def _more_values(case: _Case) -> list[Advice]:
     """Return choices of one part more, or of a finer series."""
-    parts = case.need.parts
+    parts = case.judged.parts
     found: list[Advice | None] = []
     more: dict[str, str] = {}
     if isinstance(case.need, DividerBrief | FeedbackBrief) and case.need.per_leg == 1:
@@ -383,19 +416,22 @@ def _more_values(case: _Case) -> list[Advice]:
     elif isinstance(case.need, ResistanceBrief) and case.need.max_parts < MOST_SERIES_PARTS:
         more = {"max_parts": str(case.need.max_parts + 1)}
     if more:
-        found.append(_best(case, more, "parts", "With one part more, take {}", None, case.lines))
+        found.append(_best(case, more, "parts", "With one part more, take {}"))
     for name in [s for s in FINER if parts.series and s not in parts.series][-2:]:
         changes = {"values": f"{' + '.join(parts.series)} + {name}"}
-        found.append(_best(case, changes, "series", f"From {name}, take {{}}", None, ()))
+        found.append(_best(case, changes, "series", f"From {name}, take {{}}"))
         if found[-1] is not None:
             break
     return [advice for advice in found if advice is not None]
 
 
-def _rows(case: _Case, need: Brief, lines: tuple[DrawerLine, ...]) -> list[Choice]:
+def _rows(case: _Case, need: Brief) -> list[Choice]:
     """Return the choices of a brief that are tried, the worst corner ranked first where known."""
+    if case.kind is None:
+        return []
     known = KINDS[case.kind].preferences
     preferred = [p for p in known if p in {"worst_case", "cool"}]
+    lines = () if need.parts.series else case.stock.lines
     found: list[Choice] = []
     for preference in dict.fromkeys([*preferred, known[0]]):
         try:
@@ -405,21 +441,14 @@ def _rows(case: _Case, need: Brief, lines: tuple[DrawerLine, ...]) -> list[Choic
     return found
 
 
-def _best(
-    case: _Case,
-    changes: dict[str, str],
-    kind: AdviceKind,
-    words: str,
-    need: Brief | None,
-    lines: tuple[DrawerLine, ...],
-) -> Advice | None:
+def _best(case: _Case, changes: dict[str, str], kind: AdviceKind, words: str) -> Advice | None:
     """Return the first candidate that passes, else the first that does not fail."""
+    if case.kind is None:
+        return None
+    need = read_brief(case.kind, {**case.texts, **changes}, case.stock.families).need
     if need is None:
-        texts = {**case.texts, **changes}
-        need = read_brief(case.kind, texts, case.stock.families).need
-        if need is None:
-            return None
-    good = [r for r in _rows(case, need, lines) if r.judged.verdict is not Verdict.FAIL]
+        return None
+    good = [r for r in _rows(case, need) if r.judged.verdict is not Verdict.FAIL]
     good.sort(key=lambda r: r.judged.verdict is not Verdict.PASS)
     for row in good:
         shown = _choice_words(case.kind, row)
@@ -441,15 +470,13 @@ def _together(case: _Case) -> Iterator[Advice]:
     A larger family until no part is too hot, tighter parts until the spread fits, on the choice
     as it is and on the best ones of the brief.
     """
-    parts = case.need.parts
-    for network in (
-        case.choice.network,
-        *(r.network for r in _rows(case, case.need, case.lines)[:1]),
-    ):
+    parts = case.judged.parts
+    rows = _rows(case, case.need)[:1] if case.need is not None else []
+    for network, row in ((case.network, None), *((r.network, r) for r in rows)):
         words: list[str] = []
         changes: dict[str, str] = {}
-        if network is not case.choice.network:
-            words.append(f"take {_choice_words(case.kind, weigh(case.need, network))}")
+        if row is not None and case.kind is not None:
+            words.append(f"take {_choice_words(case.kind, row)}")
         ratings = [
             ("", {}),
             *((f"every part as {f.name}", {"rating": f.name}) for f in _larger(case)),
@@ -477,10 +504,10 @@ def _together(case: _Case) -> Iterator[Advice]:
             return
 
 
-def _holds(case: _Case, changes: Mapping[str, str], network: Element, gate: GateName) -> bool:
+def _holds(
+    case: _Case, changes: Mapping[str, str], network: Element | None, gate: GateName
+) -> bool:
     """Whether one gate does not fail once the brief is changed."""
-    need = read_brief(case.kind, {**case.texts, **changes}, case.stock.families).need
-    if need is None:
-        return False
-    gates = weigh(need, network).judged.gates
+    judged = case.weighed(changes, network)
+    gates = judged.gates if judged is not None else ()
     return any(g.name == gate and g.verdict is not Verdict.FAIL for g in gates)

@@ -18,6 +18,7 @@ from lowfold.core.verdict import Verdict, judge, worst
 __all__ = [
     "STIFF",
     "Gate",
+    "GateName",
     "corner_words",
     "load_range",
     "passing_words",

@@ -7,27 +7,22 @@ from dataclasses import dataclass
 from typing import Any, Final
 
 from lowfold.core.box import Box, LoadRange, Supply
-from lowfold.core.check import Demand, OutputCheck, check_network
+from lowfold.core.check import Demand, check_network
 from lowfold.core.circuit import Circuit, build_circuit
 from lowfold.core.combine import Pool
 from lowfold.core.ladder import MOST_TAPS, LadderNeed, TapNeed
 from lowfold.core.ladder_search import search_ladder
 from lowfold.core.needs.choice import Choice, Found, Judged, Mark, NeedKind, Preference
 from lowfold.core.needs.gates import (
-    Gate,
-    corner_words,
     load_range,
     power_gate,
-    span_words,
-    spread_gate,
-    value_gate,
 )
 from lowfold.core.needs.parts import PARTS, Parts, part_misfits, parts_of_values
+from lowfold.core.needs.taps import taps_load_gate, taps_spread_gate, taps_value_gate
 from lowfold.core.needs.tokens import STANDS, LoadToken, Token, load, optional, quantity
 from lowfold.core.network import Element, Part, parts_of
 from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, write
-from lowfold.core.spread import output_spread
-from lowfold.core.verdict import judge, worst
+from lowfold.core.verdict import worst
 
 __all__ = ["LADDER", "LadderBrief", "judge_ladder"]
 
@@ -202,25 +197,21 @@ def judge_ladder(brief: LadderBrief, network: Element) -> Judged:
         if brief.feeds_volts
         else None,
     )
-    every = list(zip(check.outputs, brief.taps, strict=True))
-    within = brief.within
-    off, tap = max(
-        ((o.spread.nominal / t.target_volts - 1, o) for o, t in every), key=lambda x: abs(x[0])
-    )
-    gates = (
-        value_gate(off, within, f"{tap.at} at {write(tap.spread.nominal, VOLT)}, the worst tap."),
-        _spread(every, within),
-        _load_gate(brief, circuit, loads, every),
-        power_gate(check.parts, brief.parts.family.name, stated=True),
-    )
     marks = tuple(
-        Mark(o.at, VOLT, t.target_volts, within, s.nominal, s.lowest, s.highest)
-        for o, t in every
+        Mark(o.at, VOLT, t.target_volts, brief.within, s.nominal, s.lowest, s.highest)
+        for o, t in zip(check.outputs, brief.taps, strict=True)
         for s in (o.spread,)
+    )
+    box = Box(circuit, supply, loads, brief.parts.half_widths(circuit), brief.parts.tracking)
+    gates = (
+        taps_value_gate(marks),
+        taps_spread_gate(marks, check),
+        taps_load_gate(box, loads, marks),
+        power_gate(check.parts, brief.parts.family.name, stated=True),
     )
     return Judged(
         circuit=circuit,
-        box=Box(circuit, supply, loads, brief.parts.half_widths(circuit), brief.parts.tracking),
+        box=box,
         check=check,
         marks=marks,
         parts=brief.parts,
@@ -229,55 +220,6 @@ def judge_ladder(brief: LadderBrief, network: Element) -> Judged:
         gates=gates,
         verdict=worst(g.verdict for g in gates),
         stands=brief.feeds_volts,
-    )
-
-
-def _spread(every: list[tuple[OutputCheck, TapBrief]], within: float) -> Gate:
-    found = []
-    for output, tap in every:
-        spread = output.spread
-        deviations = (spread.lowest / tap.target_volts - 1, spread.highest / tap.target_volts - 1)
-        found.append((max(deviations, key=abs), deviations, output))
-    governing, deviations, output = max(found, key=lambda f: abs(f[0]))
-    spread = output.spread
-    corner = spread.lowest_corner if governing == deviations[0] else spread.highest_corner
-    notes = [f"{output.at}: {corner_words(corner)}." if corner else "Nothing may deviate."]
-    notes.append(span_words(spread.lowest, spread.highest, spread.rss, spread.nominal, VOLT))
-    return spread_gate(deviations, within, tuple(notes))
-
-
-def _load_gate(
-    brief: LadderBrief,
-    circuit: Circuit,
-    loads: tuple[LoadRange, ...],
-    every: list[tuple[OutputCheck, TapBrief]],
-) -> Gate:
-    """Judge every tap over the loads' ranges alone, parts and supply nominal."""
-    if not loads:
-        return Gate("load", None, 0.0, FRACTION, None, "sag", None, ("Nothing is connected.",))
-    still = Box(
-        circuit,
-        Supply(brief.supply_volts, 0.0, brief.source_ohms),
-        loads,
-        (0.0,) * len(circuit.branches),
-    )
-    used, sags = [], []
-    for output, tap in every:
-        moved = output_spread(still, circuit.node(output.at))
-        furthest = max(abs(v - tap.target_volts) for v in (moved.lowest, moved.highest))
-        used.append((furthest / (brief.within * tap.target_volts), output.at))
-        sags.append((output.spread.nominal / output.spread.unloaded - 1, output.at))
-    most, at = max(used)
-    sag, sagging = min(sags)
-    return Gate(
-        "load",
-        judge(most, 1.0),
-        sag,
-        FRACTION,
-        brief.within,
-        f"sag of {sagging}, counted",
-        most,
-        (f"{at} moves furthest; a load at one tap moves all the others.",),
     )
 
 

@@ -7,44 +7,87 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any, Final
 
+from lowfold.core.box import Box, LoadRange, Supply
+from lowfold.core.check import Check, Demand, check_network
 from lowfold.core.circuit import Circuit, build_circuit, switch_refs
 from lowfold.core.errors import DomainError, LowfoldError
-from lowfold.core.needs.tokens import NOTHING, Token, TokenReading, quantity, read_tokens
+from lowfold.core.families import TYPICAL, Family
+from lowfold.core.needs.choice import Judged, Mark
+from lowfold.core.needs.gates import Gate, GateName, load_range, power_gate
+from lowfold.core.needs.parts import (
+    PARTS,
+    Parts,
+    family_figures,
+    family_tokens,
+    part_misfits,
+    parts_of_values,
+)
+from lowfold.core.needs.taps import taps_load_gate, taps_spread_gate, taps_value_gate
+from lowfold.core.needs.tokens import (
+    NOTHING,
+    STANDS,
+    Token,
+    TokenReading,
+    load,
+    optional,
+    quantity,
+    read_tokens,
+)
 from lowfold.core.network import Element, write_network
 from lowfold.core.notation import Netlist, read_text
-from lowfold.core.quantities import AMPERE, OHM, VOLT, write, write_code
-from lowfold.core.sheet import Standing
+from lowfold.core.preferred import DEFAULT_RANGE
+from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, WATT, write, write_code
+from lowfold.core.sheet import Standing, governing_words
 from lowfold.core.solve import Load, solve
+from lowfold.core.verdict import worst
 
 __all__ = [
     "NETWORK_TOKENS",
     "StatedNetwork",
+    "Wanted",
+    "judge_stated",
     "network_standing",
     "read_stated",
     "variants_of",
 ]
 
 
-@dataclass(frozen=True, slots=True)
-class StatedLoad:
-    """A load by the name of its junction."""
-
-    at: str
-    ohms: float | None
-    amps: float | None
+TOTAL: Final = ("total", "whole", "r")
 
 
 @dataclass(frozen=True, slots=True)
+class Wanted:
+    """A figure that is wanted of a network: a junction's voltage, or the whole's resistance."""
+
+    at: str  #: junction; empty for the resistance between the supply's ends
+    target: float  #: V or Ω
+    within: float  #: fraction
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class StatedNetwork:
     """A network as understood."""
 
     network: Element | Netlist
     circuit: Circuit
     supply_volts: float
+    supply_tolerance: float
     source_ohms: float
-    loads: tuple[Load, ...]
+    loads: tuple[LoadRange, ...]
     load_taps: tuple[str, ...]
     closed: tuple[str, ...]
+    wanted: tuple[Wanted, ...]
+    feeds_volts: float | None
+    parts: Parts
+
+    @property
+    def hung(self) -> tuple[Load, ...]:
+        """Return the loads at their nominal values."""
+        return tuple(r.load for r in self.loads)
+
+    @property
+    def supply(self) -> Supply:
+        return Supply(self.supply_volts, self.supply_tolerance, self.source_ohms)
 
 
 def _network(text: str) -> tuple[Any, str]:
@@ -63,14 +106,35 @@ def _loads(text: str) -> tuple[Any, str]:
         if len(words) != 2:
             msg = f"“{piece.strip()}” is no load: write a junction and what it feeds, like OUT 10k"
             raise DomainError(msg)
-        at, value = words
-        if re.search(r"[aA](mps?)?\s*$", value):
-            amps, words_shown = quantity(AMPERE, 0.0, 1e3)(value)
-            found.append(StatedLoad(at, None, amps))
-        else:
-            ohms, words_shown = quantity(OHM, 1e-6, 1e12)(value)
-            found.append(StatedLoad(at, ohms, None))
-        shown.append(f"{at} {words_shown}")
+        token, words_shown = load(words[1])
+        found.append((words[0], token))
+        shown.append(f"{words[0]} {words_shown}")
+    return tuple(found), ", ".join(shown)
+
+
+def _wanted(text: str) -> tuple[Any, str]:
+    """Read what is wanted: `OUT 3.0 V ± 3 %, total 250 Ω ± 1 %`."""
+    if text.strip().lower() in NOTHING:
+        return (), "nothing"
+    found, shown = [], []
+    for piece in re.split(r"[,;\n]+", text):
+        nominal, _, around = piece.replace("@", " ").replace("+/-", "±").partition("±")
+        words = nominal.split(None, 1)
+        if len(words) != 2 or not around.strip():
+            msg = (
+                f"“{piece.strip()}” does not say what is wanted: write a junction, its voltage and "
+                "how far off it may be, like OUT 3V ± 3 %, or total 250 ± 1 %"
+            )
+            raise DomainError(msg)
+        whole = words[0].lower() in TOTAL
+        kind, least = (OHM, 1e-6) if whole else (VOLT, -1e5)
+        target, target_shown = quantity(kind, least, 1e12 if whole else 1e5)(words[1])
+        if target == 0:
+            msg = "a deviation in per cent needs a voltage other than 0 V"
+            raise DomainError(msg)
+        within, within_shown = quantity(FRACTION, 0.0, 1.0, open_low=True)(around)
+        found.append(Wanted("" if whole else words[0], target, within))
+        shown.append(f"{'total' if whole else words[0]} {target_shown} ± {within_shown}")
     return tuple(found), ", ".join(shown)
 
 
@@ -81,57 +145,199 @@ def _switches(text: str) -> tuple[Any, str]:
     return names, ", ".join(names)
 
 
-NETWORK_TOKENS: Final[dict[str, Token]] = {
-    "network": Token(_network, "R1=6k8 + @A + (R2=12k || (R3=1k + @B + R4=2k2))", "network"),
-    "supply_v": Token(quantity(VOLT, -1e5, 1e5), "15 V", "supply voltage"),
-    "source_ohm": Token(quantity(OHM, 0.0, 1e9), "0 Ω", "resistance inside the supply", "0 Ω"),
-    "loads": Token(_loads, "none", "loads at junctions", "none"),
-    "closed": Token(_switches, "none", "closed switches", "none"),
-}
+def network_tokens(families: tuple[Family, ...] = ()) -> dict[str, Token]:
+    """Return the tokens of a stated network; what is not stated is not judged."""
+    part_tokens = {**PARTS, **family_tokens(families)}
+    rating = part_tokens["rating"]
+
+    def unsaid(name: str, default: str) -> Token:
+        return replace(part_tokens[name], default=default, absent=default)
+
+    return {
+        "network": Token(_network, "R1=6k8 + @A + (R2=12k || (R3=1k + @B + R4=2k2))", "network"),
+        "supply_v": Token(quantity(VOLT, -1e5, 1e5), "15 V", "supply voltage"),
+        "supply_tolerance": Token(
+            quantity(FRACTION, 0.0, 0.9), "0 %", "tolerance of the supply", "0 %"
+        ),
+        "source_ohm": Token(quantity(OHM, 0.0, 1e9), "0 Ω", "resistance inside the supply", "0 Ω"),
+        "loads": Token(_loads, "none", "loads at junctions", "none"),
+        "closed": Token(_switches, "none", "closed switches", "none"),
+        "wanted": Token(_wanted, "none", "what is wanted", "none"),
+        "feeds_v": STANDS,
+        "tolerance": unsaid("tolerance", "0 %"),
+        "tcr": unsaid("tcr", "0 ppm/K"),
+        "drift": part_tokens["drift"],
+        "rating": Token(optional(rating.read, "nothing stated"), "none", rating.label, "none"),
+        "stress": part_tokens["stress"],
+        "tracking": part_tokens["tracking"],
+        "own": part_tokens["own"],
+        "low_c": unsaid("low_c", "25 °C"),
+        "high_c": unsaid("high_c", "25 °C"),
+    }
+
+
+NETWORK_TOKENS: Final[dict[str, Token]] = network_tokens()
 
 
 def read_stated(
-    texts: Mapping[str, str],
+    texts: Mapping[str, str], families: tuple[Family, ...] = ()
 ) -> tuple[dict[str, TokenReading], StatedNetwork | None]:
     """Read a stated network token by token; None while one is not understood."""
-    values, readings = read_tokens(NETWORK_TOKENS, texts)
+    tokens = network_tokens(families) if families else NETWORK_TOKENS
+    values, readings = read_tokens(tokens, texts)
     network = values.get("network")
     if network is None:
         return readings, None
-    circuit: Circuit | None = None
-    loads: tuple[Load, ...] = ()
-    try:
-        circuit = build_circuit(network, values.get("closed", ()))
-    except LowfoldError as error:
-        wrong = "closed" if error.field == "switches" else "network"
-        readings[wrong] = replace(readings[wrong], ok=False, shown="", message=error.message)
-    if circuit is not None:
-        try:
-            loads = tuple(
-                Load(circuit.node(x.at, field="loads"), x.ohms, x.amps)
-                for x in values.get("loads", ())
-            )
-        except LowfoldError as error:
-            readings["loads"] = replace(
-                readings["loads"], ok=False, shown="", message=error.message
-            )
+
+    def wrong(name: str, message: str) -> None:
+        readings[name] = replace(readings[name], ok=False, shown="", message=message)
+
+    circuit, ranges, misfits = _laid_out(network, values)
+    for name, message in (*misfits, *_part_misfits(values)):
+        wrong(name, message)
+    readings.update(family_figures(values, readings))
     if circuit is None or not all(r.ok for r in readings.values()):
         return readings, None
     stated = StatedNetwork(
-        network,
-        circuit,
-        values["supply_v"],
-        values["source_ohm"],
-        loads,
-        tuple(x.at for x in values["loads"]),
-        tuple(values["closed"]),
+        network=network,
+        circuit=circuit,
+        supply_volts=values["supply_v"],
+        supply_tolerance=values["supply_tolerance"],
+        source_ohms=values["source_ohm"],
+        loads=ranges,
+        load_taps=tuple(at for at, _ in values["loads"]),
+        closed=tuple(values["closed"]),
+        wanted=values["wanted"],
+        feeds_volts=values["feeds_v"],
+        parts=_parts(values),
     )
     try:
-        solve(circuit, stated.supply_volts, stated.source_ohms, loads)
+        solve(circuit, stated.supply_volts, stated.source_ohms, stated.hung)
     except LowfoldError as error:
-        readings["loads"] = replace(readings["loads"], ok=False, shown="", message=error.message)
+        wrong("loads", error.message)
         return readings, None
     return readings, stated
+
+
+def _laid_out(
+    network: Element | Netlist, values: Mapping[str, Any]
+) -> tuple[Circuit | None, tuple[LoadRange, ...], list[tuple[str, str]]]:
+    """Return the circuit, its loads, and which tokens name what it does not have."""
+    wrong: list[tuple[str, str]] = []
+    try:
+        circuit = build_circuit(network, values.get("closed", ()))
+    except LowfoldError as error:
+        return None, (), [("closed" if error.field == "switches" else "network", error.message)]
+    ranges: tuple[LoadRange, ...] = ()
+    try:
+        ranges = tuple(
+            load_range(token, circuit.node(at, field="loads"))
+            for at, token in values.get("loads", ())
+        )
+    except LowfoldError as error:
+        wrong.append(("loads", error.message))
+    try:
+        for wanted in values.get("wanted", ()):
+            circuit.node(wanted.at or "in", field="wanted")
+    except LowfoldError as error:
+        wrong.append(("wanted", error.message))
+    return circuit, ranges, wrong
+
+
+#: Values that an array in place of a part is made of, where the user states no series.
+SPLIT_SERIES: Final = {"values": ("E24",), "min_ohm": DEFAULT_RANGE[0], "max_ohm": DEFAULT_RANGE[1]}
+
+
+def _with_family(values: Mapping[str, Any]) -> dict[str, Any]:
+    """Return the values with a family to read open figures from, where none is stated."""
+    return {**SPLIT_SERIES, **values, "rating": values.get("rating") or TYPICAL[0]}
+
+
+def _part_misfits(values: Mapping[str, Any]) -> list[tuple[str, str]]:
+    """Return tokens about parts that do not fit each other."""
+    found = part_misfits(_with_family(values))
+    if values.get("rating") is None:
+        found += [
+            (name, "no family is stated: say the size, power or family, or write the figure")
+            for name in ("tolerance", "tcr", "drift")
+            if name in values and values[name] is None
+        ]
+    return found
+
+
+def _parts(values: Mapping[str, Any]) -> Parts:
+    parts = parts_of_values(_with_family(values))
+    return replace(parts, rated=values["rating"] is not None)
+
+
+def judge_stated(stated: StatedNetwork) -> Judged:
+    """Weigh a stated network against what is wanted of it, over everything that may vary.
+
+    Raises
+    ------
+    TooLargeError, TopologyError
+        If the worst case has too many corners, or what is wanted has no value.
+    """
+    circuit, supply, parts = stated.circuit, stated.supply, stated.parts
+    taps = [w for w in stated.wanted if w.at]
+    whole = next((w for w in stated.wanted if not w.at), None)
+    check = check_network(
+        circuit,
+        supply,
+        loads=stated.loads,
+        default=parts.limits,
+        parts=parts.limits_of(circuit),
+        environment=parts.environment,
+        outputs=[(w.at, Demand(w.target, w.within)) for w in taps],
+        resistance=Demand(whole.target, whole.within) if whole else None,
+        stress=parts.stress,
+        tracking=parts.tracking,
+        with_faults=True,
+        stands={w.at: stated.feeds_volts for w in taps} if stated.feeds_volts else None,
+    )
+    marks = [
+        Mark(w.at, VOLT, w.target, w.within, s.nominal, s.lowest, s.highest)
+        for w, o in zip(taps, check.outputs, strict=True)
+        for s in (o.spread,)
+    ]
+    if whole is not None and check.resistance is not None:
+        r = check.resistance.spread
+        marks.append(Mark("", OHM, whole.target, whole.within, r.nominal, r.lowest, r.highest))
+    box = Box(circuit, supply, stated.loads, parts.half_widths(circuit), parts.tracking)
+    gates = (*_wanted_gates(marks, check, box, stated), _power_gate(check, parts))
+    return Judged(
+        circuit=circuit,
+        box=box,
+        check=check,
+        marks=tuple(marks),
+        parts=parts,
+        loads=stated.loads,
+        supply=supply,
+        gates=gates,
+        verdict=worst(g.verdict for g in gates),
+        stands=stated.feeds_volts,
+    )
+
+
+def _wanted_gates(
+    marks: list[Mark], check: Check, box: Box, stated: StatedNetwork
+) -> tuple[Gate, ...]:
+    if marks:
+        return (
+            taps_value_gate(marks),
+            taps_spread_gate(marks, check),
+            taps_load_gate(box, stated.loads, marks),
+        )
+    note = "Say what is wanted, like OUT 3V ± 3 %, to judge this."
+    names: tuple[GateName, ...] = ("value", "spread", "load")
+    return tuple(Gate(n, None, None, FRACTION, None, "", None, (note,)) for n in names)
+
+
+def _power_gate(check: Check, parts: Parts) -> Gate:
+    if parts.rated and check.parts:
+        return power_gate(check.parts, parts.family.name, stated=True)
+    note = "Say what size or family the parts are to judge power."
+    return Gate("power", None, None, WATT, None, "", None, (note,))
 
 
 def variants_of(stated: StatedNetwork, texts: Mapping[str, str]) -> dict[str, dict[str, str]]:
@@ -157,21 +363,25 @@ def variants_of(stated: StatedNetwork, texts: Mapping[str, str]) -> dict[str, di
     return found
 
 
-def network_standing(texts: Mapping[str, str]) -> Standing:
-    """Say in one line what a stated network is and folds to."""
-    readings, stated = read_stated(texts)
+def network_standing(texts: Mapping[str, str], families: tuple[Family, ...] = ()) -> Standing:
+    """Say in one line what a stated network is and folds to, and how it stands."""
+    readings, stated = read_stated(texts, families)
     shown = readings["network"].shown or readings["network"].text
     need = f"{shown[:40]}…" if len(shown) > 41 else shown
     if stated is None:
         wrong = next((r.label for r in readings.values() if not r.ok), "network")
         return Standing(None, f"not understood: {wrong}", need, "")
-    found = solve(stated.circuit, stated.supply_volts, stated.source_ohms, stated.loads)
+    found = solve(stated.circuit, stated.supply_volts, stated.source_ohms, stated.hung)
     finite = found.total_ohms < 1e300
     figure = write(found.total_ohms, OHM, 4, trim=True) if finite else "open"
-    return Standing(
-        None,
+    words = (
         f"draws {write(found.supply_amps, AMPERE, 4)} from "
-        f"{write(stated.supply_volts, VOLT, 4, trim=True)}",
-        need,
-        figure,
+        f"{write(stated.supply_volts, VOLT, 4, trim=True)}"
     )
+    if not stated.wanted and not stated.parts.rated:
+        return Standing(None, words, need, figure)
+    try:
+        judged = judge_stated(stated)
+    except LowfoldError as error:
+        return Standing(None, error.message, need, figure)
+    return Standing(judged.verdict, governing_words(judged.gates), need, figure)
