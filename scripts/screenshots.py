@@ -90,6 +90,17 @@ def take_others(page: Page, server: Server) -> None:
     page.wait_for_load_state("networkidle")
     settle(page)
     page.screenshot(path=OUT / "fold.png")
+    for offer, token, text in (
+        ("what is wanted", "what is wanted", "B 2.8 V ± 3 %"),
+        ("tolerance", "tolerance of a part", "2 %"),
+        ("size or family", "size, power or family", "0603"),
+    ):
+        page.get_by_role("button", name=offer, exact=True).click()
+        page.get_by_label(token).fill(text)
+    page.get_by_role("button", name="start").click()
+    page.get_by_role("tab", name="Gates").click()
+    settle(page)
+    page.screenshot(path=OUT / "network-gates.png")
     page.locator("#network").fill("R1 in a 100\nR2 in b 220\nR3 a 0 330\nR4 b 0 150\nR5 a b 47")
     page.get_by_label("loads at junctions").fill("none")
     page.get_by_role("button", name="start").click()

@@ -61,3 +61,12 @@ def test_bad_families_are_refused_in_words(client: TestClient) -> None:
     assert client.put("/api/families/a;b", json={"rating_w": 1}).status_code == 422
     assert client.put("/api/families/x", json={"rating_w": 0}).status_code == 422
     assert client.put("/api/families/x", json={"rating_w": 1, "colour": 2}).status_code == 422
+
+
+def test_a_network_stands_anew_where_its_family_changes(client: TestClient) -> None:
+    brief = {"network": "R1=470", "supply_v": "5 V", "rating": "0603"}
+    design = {"name": "Pull-down alone", "kind": "network", "brief": brief}
+    where = client.post("/api/designs", json=design).headers["location"]
+    assert client.get(where).json()["standing"]["verdict"] == "fail"
+    client.put("/api/families/0603", json={"rating_w": "1/4 W"})
+    assert client.get(where).json()["standing"]["verdict"] == "pass"

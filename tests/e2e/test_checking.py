@@ -154,3 +154,40 @@ def test_axe_finds_nothing_serious_in_what_is_opened(page: Page, theme: str) -> 
     expect(page.get_by_role("row", name="0603")).to_be_visible()
     found += serious_findings(page, "families")
     assert found == []
+
+
+def test_a_network_of_ones_own_is_gated_and_mended(page: Page) -> None:
+    page.get_by_role("link", name="Old probe board").click()
+    page.get_by_role("group", name="Schematic").wait_for()
+    page.get_by_role("tab", name="Gates").click()
+    gates = page.get_by_role("tabpanel")
+    expect(gates).to_contain_text("Say what is wanted, like OUT 3V ± 3 %, to judge this.")
+    for offer, token, text in (
+        ("what is wanted", "what is wanted", "B 2.8 V ± 2 %"),
+        ("tolerance", "tolerance of a part", "2 %"),
+        ("size or family", "size, power or family", "0603"),
+    ):
+        page.get_by_role("button", name=offer, exact=True).click()
+        page.get_by_label(token).fill(text)
+    spread = page.get_by_role("article", name="Spread")
+    expect(spread).to_contain_text("fail")
+    expect(spread).to_contain_text("B: R2 and R4 low, R1 and R3 high.")
+    dialog = opened(page, "what would pass")
+    way = dialog.get_by_role("listitem").filter(has_text=re.compile("^Buy every part at"))
+    way.get_by_role("button", name="Do this").click()
+    expect(dialog.get_by_text(re.compile("^Done: Buy every part at"))).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(spread).not_to_contain_text("fail")
+    kept(page)
+    page.get_by_role("link", name="lowfold").click()
+    expect(page.get_by_role("row", name="Old probe board")).to_contain_text("of the window")
+
+
+def test_what_is_on_paper_has_the_cautions_and_no_buttons(page: Page) -> None:
+    open_design(page, "Battery sense")
+    page.emulate_media(media="print")
+    expect(page.get_by_text("Caution. If R1 is shorted")).to_be_visible()
+    expect(page.get_by_role("button", name="single faults")).to_be_hidden()
+    expect(page.get_by_text("Say also:")).to_be_hidden()
+    choices = page.get_by_role("listbox", name="Choices")
+    assert choices.evaluate("e => e.scrollHeight - e.parentElement.clientHeight") <= 0

@@ -20,7 +20,7 @@ from lowfold.core.errors import DomainError
 from lowfold.core.families import Family
 from lowfold.core.faults import Fault, Mode
 from lowfold.core.needs.choice import Judged, Mark
-from lowfold.core.needs.gates import STIFF, corner_words, passing_words, stiffness
+from lowfold.core.needs.gates import STIFF, corner_words, passing_words, stiffness, times
 from lowfold.core.needs.kinds import BriefKind, read_brief, weigh
 from lowfold.core.needs.network import judge_stated, read_stated
 from lowfold.core.needs.opened import Line, look_into
@@ -339,7 +339,7 @@ def _line_words(line: Line, judged: Judged) -> list[str]:
         stiff = "stiff" if ratio >= STIFF else "not stiff"
         words.append(
             f"By the rule of thumb (string current at least {STIFF:g} × the load's) it is {stiff}: "
-            f"{ratio:.3g} ×. Computed, the loaded output decides."
+            f"{times(ratio)}. Computed, the loaded output decides."
         )
     return words
 

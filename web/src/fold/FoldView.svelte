@@ -2,6 +2,7 @@
   import { push } from "svelte-spa-router";
   import { onDestroy } from "svelte";
 
+  import Opened from "../opened/Opened.svelte";
   import Conflict from "../shell/Conflict.svelte";
   import { FoldState } from "./fold.svelte";
   import FoldTitle from "./FoldTitle.svelte";
@@ -12,12 +13,13 @@
   type Props = { id: number };
   let { id }: Props = $props();
   let fold = $state.raw<FoldState>();
+  let opened = $state<ReturnType<typeof Opened>>();
 
   $effect(() => {
-    const opened = new FoldState(id);
-    fold = opened;
-    void opened.open();
-    return () => opened.close();
+    const made = new FoldState(id);
+    fold = made;
+    void made.open();
+    return () => made.close();
   });
   onDestroy(() => fold?.close());
 
@@ -43,12 +45,13 @@
   <div class="flex h-full flex-col">
     <FoldTitle {fold} />
     {#if fold.conflict}<Conflict theirs={fold.conflict} onsettle={settle} />{/if}
-    <div class="grid min-h-0 flex-1 grid-cols-[290px_minmax(0,1fr)_372px]">
+    <div class="on-paper-apart grid min-h-0 flex-1 grid-cols-[290px_minmax(0,1fr)_372px]">
       <NetworkBrief {fold} />
       <Stepper {fold} />
-      <Sides {fold} />
+      <Sides {fold} onopen={(tab) => opened?.open(tab)} />
     </div>
   </div>
+  <Opened subject={fold} bind:this={opened} />
 {:else}
   <p class="text-soft p-10" role="status">Opening the design…</p>
 {/if}

@@ -1,14 +1,15 @@
 <script lang="ts">
-  import Token from "../sheet/Token.svelte";
+  import Sentence from "../sheet/Sentence.svelte";
+  import { NETWORK_SENTENCE } from "../sheet/sentences";
   import type { FoldState } from "./fold.svelte";
 
   type Props = { fold: FoldState };
   let { fold }: Props = $props();
-  let focused = $state<string | null>("network");
+  let focused = $state<string | null>(null);
 
   const tokens = $derived(fold.answer?.tokens ?? {});
   const wrong = $derived(Object.keys(tokens).find((name) => tokens[name]?.ok === false));
-  const spoken = $derived(wrong ?? focused);
+  const spoken = $derived(wrong ?? focused ?? "network");
   const bad = $derived(tokens.network?.ok === false ? tokens.network : undefined);
   /** The text up to the first character that does not fit, it, and the rest. */
   const marked = $derived.by(() => {
@@ -16,12 +17,6 @@
     if (bad === undefined || at === null || at === undefined) return null;
     return [bad.text.slice(0, at), bad.text.slice(at, at + 1) || "⎵", bad.text.slice(at + 1)];
   });
-  const SENTENCE = [
-    { words: "On ", token: "supply_v" },
-    { words: " behind ", token: "source_ohm" },
-    { words: ", loaded at ", token: "loads" },
-    { words: ", closed: ", token: "closed" },
-  ] as const;
 </script>
 
 <section class="flex min-h-0 flex-col overflow-y-auto px-5 py-4" aria-labelledby="network-title">
@@ -35,39 +30,34 @@
       ? 'border-fail border-dashed'
       : 'border-crease focus:border-copper'}"
     aria-invalid={bad !== undefined}
-    aria-describedby="network-words"
+    aria-describedby="token-words"
     value={fold.text("network")}
     onfocus={() => (focused = "network")}
     oninput={(event) => fold.type("network", event.currentTarget.value)}></textarea>
-  <p class="mt-3 font-serif text-[16.5px] leading-[1.86rem]">
-    {#each SENTENCE as piece (piece.token)}<span>{piece.words}</span><Token
-        name={piece.token}
-        label={tokens[piece.token]?.label ?? piece.token}
-        text={fold.text(piece.token)}
-        reading={tokens[piece.token]}
-        onfocus={() => (focused = piece.token)}
-        onblur={() => (focused = "network")}
-        oninput={(text) => fold.type(piece.token, text)}
-      />{/each}<span>.</span>
-  </p>
-  <div
-    class="mt-1 min-h-[4.6rem] text-[13px] leading-snug break-words"
-    id="network-words"
-    aria-live="polite"
-  >
-    {#if marked}
-      <p class="font-sans">
-        {marked[0]}<mark class="bg-fail text-paper px-0.5">{marked[1]}</mark>{marked[2]}
-      </p>
-    {/if}
-    {#if spoken && tokens[spoken]?.ok === false}
-      <p class="text-fail">✕ <strong>{tokens[spoken]?.label}:</strong> {tokens[spoken]?.message}</p>
-    {:else if spoken && tokens[spoken]}
-      <p class="text-soft">
-        {tokens[spoken]?.label}: <strong class="text-ink">{tokens[spoken]?.shown}</strong>
-      </p>
-    {/if}
-  </div>
+  <div class="mt-1.5"></div>
+  <Sentence sentence={NETWORK_SENTENCE} {tokens} of={fold} bind:focused>
+    <div
+      class="mt-1 min-h-[4.6rem] text-[13px] leading-snug break-words"
+      id="token-words"
+      aria-live="polite"
+    >
+      {#if marked}
+        <p class="font-sans">
+          {marked[0]}<mark class="bg-fail text-paper px-0.5">{marked[1]}</mark>{marked[2]}
+        </p>
+      {/if}
+      {#if spoken && tokens[spoken]?.ok === false}
+        <p class="text-fail">
+          ✕ <strong>{tokens[spoken]?.label}:</strong>
+          {tokens[spoken]?.message}
+        </p>
+      {:else if spoken && tokens[spoken]}
+        <p class="text-soft">
+          {tokens[spoken]?.label}: <strong class="text-ink">{tokens[spoken]?.shown}</strong>
+        </p>
+      {/if}
+    </div>
+  </Sentence>
   {#if (fold.understood?.switches.length ?? 0) > 0}
     <h2 class="label-small mt-2">Switches</h2>
     <div class="mt-1.5 flex flex-wrap gap-2">
@@ -101,7 +91,7 @@
     class="hover:border-crease focus:border-copper placeholder:text-soft mt-1 -ml-1.5 resize-none rounded-field border border-transparent px-1.5 py-1 font-serif text-[14.5px] leading-6"
     value={fold.why}
     oninput={(event) => fold.explain(event.currentTarget.value)}></textarea>
-  <p class="text-soft mt-auto pt-3 text-[13px] leading-7">
+  <p class="off-paper text-soft mt-auto pt-3 text-[13px] leading-7">
     <kbd class="kbd kbd-xs">→</kbd> fold · <kbd class="kbd kbd-xs">←</kbd> unfold · click two parts: why
   </p>
 </section>

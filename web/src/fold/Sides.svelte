@@ -5,10 +5,14 @@
   import EditPart from "./EditPart.svelte";
   import UnknownPart from "./UnknownPart.svelte";
 
-  type Props = { fold: FoldState };
-  let { fold }: Props = $props();
+  import type { Tab } from "../opened/opened.svelte";
+  import Gates from "../sheet/Gates.svelte";
+
+  type Props = { fold: FoldState; onopen: (tab: Tab) => void };
+  let { fold, onopen }: Props = $props();
   const TABS = [
     ["table", "Table"],
+    ["gates", "Gates"],
     ["checks", "Checks"],
     ["ways", "Other ways"],
     ["compare", "Compare"],
@@ -39,7 +43,7 @@
       {#if fold.picked.length === 1}<EditPart {fold} />{/if}
     {/if}
   </div>
-  <div role="tablist" class="mt-2 flex gap-4" aria-label="What to show">
+  <div role="tablist" class="mt-2 flex gap-3" aria-label="What to show">
     {#each TABS as [name, words] (name)}
       <button
         type="button"
@@ -56,6 +60,20 @@
   <div id="side-panel" role="tabpanel" tabindex="0" class="min-h-0 flex-1 overflow-auto pt-1">
     {#if tab === "unknown"}
       <UnknownPart {fold} />
+    {:else if tab === "gates"}
+      {#if fold.understood?.gates_trouble}
+        <p class="text-fail py-3 text-[13px]">✕ {fold.understood.gates_trouble}</p>
+      {:else}
+        {#each fold.understood?.cautions ?? [] as caution (caution.message)}
+          <p class="border-marginal mt-1 border-l-2 pl-2 text-[13px] leading-snug">
+            <strong class="text-marginal">Caution.</strong>
+            {caution.message}
+          </p>
+        {/each}
+        <div class="-mx-5">
+          <Gates gates={fold.understood?.gates ?? null} stale={fold.stale} {onopen} />
+        </div>
+      {/if}
     {:else if folded && tab === "table"}
       <table class="w-full text-right text-[13px]">
         <thead>

@@ -12,6 +12,7 @@ import {
 } from "$api";
 
 import { KeptDesign } from "../shell/kept.svelte";
+import type { Before, Subject } from "../opened/opened.svelte";
 import type { Symbol } from "./drawn";
 
 const LETTER_KEY = "lowfold-letter";
@@ -19,7 +20,7 @@ const SYMBOL_KEY = "lowfold-symbol";
 export type School = "reciprocals" | "conductances" | "product";
 export type Direction = "fold" | "unfold";
 
-export class FoldState extends KeptDesign {
+export class FoldState extends KeptDesign implements Subject {
   readonly kind = "network" as const;
   answer = $state.raw<NetworkSheetAnswer | null>(null);
   understood = $state.raw<NetworkSheetAnswer | null>(null);
@@ -46,6 +47,9 @@ export class FoldState extends KeptDesign {
   step = $derived<FoldStep | null>(this.steps[this.place - 1] ?? null);
   stale = $derived(this.answer !== null && this.answer !== this.understood);
 
+  readonly notation = "";
+  title = $derived(this.name || "the network");
+
   async work(signal: AbortSignal) {
     const { brief, school, digits } = this;
     const { data, error } = await askNetwork({ brief, school, digits }, signal);
@@ -66,6 +70,19 @@ export class FoldState extends KeptDesign {
     this.relation = null;
     this.other = null;
     this.compared = "";
+    this.changed();
+  }
+
+  /** Put changes of the brief in, as advice says; answers how it was before. */
+  follow(changes: Record<string, string>): Before {
+    const before = { brief: { ...this.brief }, choice: null };
+    Object.assign(this.brief, changes);
+    this.changed();
+    return before;
+  }
+
+  putBack(before: Before): void {
+    this.brief = { ...before.brief };
     this.changed();
   }
 

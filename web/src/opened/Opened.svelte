@@ -1,17 +1,16 @@
 <script lang="ts">
-  import type { SheetState } from "../sheet/sheet.svelte";
   import VerdictMark from "../shell/VerdictMark.svelte";
   import Advice from "./Advice.svelte";
   import Faults from "./Faults.svelte";
   import LoadLine from "./LoadLine.svelte";
-  import { OpenedState, TABS, type Tab } from "./opened.svelte";
+  import { OpenedState, TABS, type Subject, type Tab } from "./opened.svelte";
   import Power from "./Power.svelte";
   import Spread from "./Spread.svelte";
 
-  type Props = { sheet: SheetState };
-  let { sheet }: Props = $props();
+  type Props = { subject: Subject };
+  let { subject }: Props = $props();
   let dialog: HTMLDialogElement;
-  const view = new OpenedState(() => sheet);
+  const view = new OpenedState(() => subject);
   const tabs = Object.keys(TABS) as Tab[];
 
   export function open(tab: Tab) {

@@ -5,13 +5,27 @@ import {
   drawMany,
   type AdviceAnswer,
   type AdvisedAnswer,
+  type Design,
   type DrawnAnswer,
   type OpenedAnswer,
   type ScatterPicture,
 } from "$api";
 
 import { WatchedJob } from "../shell/job.svelte";
-import type { Before, SheetState } from "../sheet/sheet.svelte";
+
+/** What is looked into: a sheet with a choice under the cursor, or a network of its own. */
+export interface Subject {
+  readonly kind: Design["kind"];
+  readonly brief: Record<string, string>;
+  /** The choice looked into, in the notation; empty for a network, which is its own. */
+  readonly notation: string;
+  /** What stands over the pictures. */
+  readonly title: string;
+  follow(changes: Record<string, string>, choice: string): Before;
+  putBack(before: Before): void;
+  ask(): Promise<void>;
+}
+export type Before = { brief: Record<string, string>; choice: string | null };
 
 export const TABS = {
   spread: "Spread",
@@ -41,19 +55,19 @@ export class OpenedState {
       : (this.answer?.scatters ?? []),
   );
 
-  #sheet: () => SheetState;
+  #subject: () => Subject;
   #latest = 0;
 
-  constructor(sheet: () => SheetState) {
-    this.#sheet = sheet;
+  constructor(subject: () => Subject) {
+    this.#subject = subject;
   }
 
   #asked() {
-    const sheet = this.#sheet();
+    const { kind, brief, notation } = this.#subject();
     return {
-      kind: sheet.kind,
-      brief: $state.snapshot(sheet.brief),
-      choice: sheet.shown?.notation ?? "",
+      kind,
+      brief: $state.snapshot(brief),
+      choice: notation,
       distribution: this.distribution,
     };
   }
@@ -68,7 +82,7 @@ export class OpenedState {
   async #fill(): Promise<void> {
     const mine = ++this.#latest;
     const asked = this.#asked();
-    this.title = asked.choice;
+    this.title = this.#subject().title;
     this.answer = this.advised = null;
     this.trouble = "";
     this.many.close();
@@ -95,21 +109,20 @@ export class OpenedState {
 
   /** Do what advice says, and look into what came of it. */
   async follow(way: AdviceAnswer): Promise<void> {
-    const sheet = this.#sheet();
-    const before = sheet.follow(way.changes, way.choice);
+    const before = this.#subject().follow(way.changes, way.choice);
     this.followed = { way, before };
     await this.#again();
   }
 
   async putBack(): Promise<void> {
     if (!this.followed) return;
-    this.#sheet().putBack(this.followed.before);
+    this.#subject().putBack(this.followed.before);
     this.followed = null;
     await this.#again();
   }
 
   async #again(): Promise<void> {
-    await this.#sheet().ask();
+    await this.#subject().ask();
     await this.#fill();
   }
 

@@ -58,7 +58,7 @@
     {/if}
   </div>
   {#if answer && sheet.understood?.scale}
-    <div class="text-soft mt-1 flex items-center gap-1 text-[13px]">
+    <div class="off-paper text-soft mt-1 flex items-center gap-1 text-[13px]">
       <label class="sr-only" for="order">Order</label>
       <select id="order" class="quiet" bind:value={sheet.order}>
         {#each orders as order (order)}<option value={order}>{ORDER_WORDS[order]}</option>{/each}
@@ -143,7 +143,7 @@
       {#if answer.more}
         <button
           type="button"
-          class="text-soft hover:text-copper w-full cursor-pointer py-2 text-[13px]"
+          class="off-paper text-soft hover:text-copper w-full cursor-pointer py-2 text-[13px]"
           onclick={() => sheet.listMore()}>list more</button
         >
       {/if}

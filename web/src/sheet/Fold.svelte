@@ -31,7 +31,8 @@
       <div class="flex min-h-0 items-center justify-center">
         <Schematic drawing={choice.drawing} height={230} {choice} />
       </div>
-      <div class="min-h-0 overflow-y-auto">
+      <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+      <div class="min-h-0 overflow-y-auto" role="group" tabindex="0" aria-label="Part by part">
         <table class="w-full text-right text-[13.5px]">
           <thead>
             <tr class="text-soft border-crease border-b">

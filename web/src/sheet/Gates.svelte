@@ -1,20 +1,22 @@
 <script lang="ts">
-  import type { ChoiceAnswer, GateAnswer } from "$api";
+  import type { GateAnswer } from "$api";
   import type { Tab } from "../opened/opened.svelte";
   import VerdictMark from "../shell/VerdictMark.svelte";
 
-  type Props = { choice: ChoiceAnswer | null; stale: boolean; onopen: (tab: Tab) => void };
-  let { choice, stale, onopen }: Props = $props();
+  type Props = { gates: GateAnswer[] | null; stale: boolean; onopen: (tab: Tab) => void };
+  let { gates, stale, onopen }: Props = $props();
 
   const TITLES = { value: "Value", spread: "Spread", load: "Load", power: "Power" } as const;
   const PICTURES = { value: "spread", spread: "spread", load: "load", power: "power" } as const;
-  const failing = $derived(choice?.verdict === "fail" || choice?.verdict === "marginal");
+  const failing = $derived(
+    gates?.some((gate) => gate.verdict === "fail" || gate.verdict === "marginal") ?? false,
+  );
   const fill = (gate: GateAnswer) => Math.min(gate.used ?? 0, 1) * 100;
 </script>
 
 <section class="min-h-0 overflow-y-auto {stale ? 'saturate-0' : ''}" aria-label="Gates">
-  {#if choice}
-    {#each choice.gates as gate (gate.name)}
+  {#if gates}
+    {#each gates as gate (gate.name)}
       <article class="border-crease border-b px-5 py-3.5" aria-labelledby="gate-{gate.name}">
         <div class="flex items-baseline justify-between">
           <h2 id="gate-{gate.name}" class="font-semibold">
@@ -57,7 +59,7 @@
       </article>
     {/each}
     <p
-      class="flex gap-4 px-5 pt-2 text-[13px] [&>button]:cursor-pointer [&>button]:underline [&>button]:underline-offset-4"
+      class="off-paper flex gap-4 px-5 pt-2 text-[13px] [&>button]:cursor-pointer [&>button]:underline [&>button]:underline-offset-4"
     >
       <button type="button" class="text-soft hover:text-copper" onclick={() => onopen("faults")}
         >single faults</button

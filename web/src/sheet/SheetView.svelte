@@ -64,16 +64,20 @@
   <div class="flex h-full flex-col">
     <SheetTitle {sheet} />
     {#if sheet.conflict}<Conflict theirs={sheet.conflict} onsettle={settle} />{/if}
-    <div class="grid min-h-0 flex-1 grid-cols-[290px_minmax(0,1fr)_250px]">
+    <div class="on-paper-apart grid min-h-0 flex-1 grid-cols-[290px_minmax(0,1fr)_250px]">
       <Brief {sheet} />
       <div class="border-crease grid min-h-0 grid-rows-[minmax(0,1fr)_304px] border-x">
         <Choices {sheet} bind:list />
         <Fold choice={sheet.shown} stale={sheet.stale} onfold={foldIt} />
       </div>
-      <Gates choice={sheet.shown} stale={sheet.stale} onopen={(tab) => opened?.open(tab)} />
+      <Gates
+        gates={sheet.shown?.gates ?? null}
+        stale={sheet.stale}
+        onopen={(tab) => opened?.open(tab)}
+      />
     </div>
   </div>
-  <Opened {sheet} bind:this={opened} />
+  <Opened subject={sheet} bind:this={opened} />
 {:else}
   <p class="text-soft p-10" role="status">Opening the design…</p>
 {/if}

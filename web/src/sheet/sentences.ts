@@ -51,6 +51,30 @@ const tap = (number: number): Piece[] => [
   token(`tap${number}_load`),
 ];
 
+/** A network that is there already: what is not said is not judged. */
+export const NETWORK_SENTENCE: (Piece | Clause)[] = [
+  words("On "),
+  token("supply_v"),
+  clause("supply tolerance", " ± ", "supply_tolerance"),
+  words(" behind "),
+  token("source_ohm"),
+  words(", loaded at "),
+  token("loads"),
+  words(", closed: "),
+  token("closed"),
+  clause("what is wanted", ", to give ", "wanted"),
+  FEEDS,
+  clause("tolerance", ", of parts at ", "tolerance"),
+  clause("temperature coefficient", " and ", "tcr"),
+  clause("drift", ", drifting ", "drift"),
+  clause("size or family", " in ", "rating"),
+  clause("stress", " used to ", "stress"),
+  clause("one array", ", of one array tracking to ", "tracking"),
+  clause("parts of their own", ", except ", "own"),
+  clause("ambient", ", at ", "low_c", "high_c"),
+  words("."),
+];
+
 export const SENTENCES: Record<BriefKind, (Piece | Clause)[]> = {
   resistance: [
     words("Make "),

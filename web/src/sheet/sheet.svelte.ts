@@ -2,7 +2,6 @@
 import {
   askSheet,
   askTrades,
-  listFamilies,
   newDesign,
   type BriefKind,
   type ChoiceAnswer,
@@ -12,14 +11,13 @@ import {
 } from "$api";
 
 import { KeptDesign } from "../shell/kept.svelte";
+import type { Before, Subject } from "../opened/opened.svelte";
 import { arranged, type Filter, type Order } from "./ordering";
 
 const FIRST_LISTED = 12;
 const MOST_LISTED = 60;
 
-export type Before = { brief: Record<string, string>; choice: string | null };
-
-export class SheetState extends KeptDesign {
+export class SheetState extends KeptDesign implements Subject {
   readonly kind: BriefKind;
 
   /** The latest answer, and the latest one whose every token was understood. */
@@ -31,8 +29,6 @@ export class SheetState extends KeptDesign {
   /** A choice that is neither listed nor pinned, but looked at: picked from a picture. */
   look = $state<string | null>(null);
   trading = $state(false);
-  /** Names of the part families there are. */
-  families = $state.raw<string[]>([]);
   trades = $state.raw<TradesAnswer | null>(null);
 
   rows = $derived<ChoiceAnswer[]>(
@@ -44,6 +40,8 @@ export class SheetState extends KeptDesign {
       this.rows[0] ??
       null,
   );
+  notation = $derived(this.shown?.notation ?? "");
+  title = $derived(this.notation);
   stale = $derived(this.answer !== null && this.answer !== this.understood);
 
   #listed = FIRST_LISTED;
@@ -56,11 +54,6 @@ export class SheetState extends KeptDesign {
   override take(design: Design): void {
     super.take(design);
     this.cursor = design.choice;
-  }
-
-  override async open(): Promise<void> {
-    void listFamilies().then(({ data }) => (this.families = (data ?? []).map((f) => f.name)));
-    await super.open();
   }
 
   async work(signal: AbortSignal) {

@@ -1,5 +1,5 @@
 /** One design as it is worked on: what was typed, keeping it, and what to do when it changed elsewhere. */
-import { changeDesign, getDesign, newDesign, type Design } from "$api";
+import { changeDesign, getDesign, listFamilies, newDesign, type Design } from "$api";
 
 import { keeping } from "./saves";
 import { status } from "./status.svelte";
@@ -20,6 +20,8 @@ export abstract class KeptDesign {
   trouble = $state("");
   missing = $state("");
   conflict = $state.raw<Design | null>(null);
+  /** Names of the part families there are. */
+  families = $state.raw<string[]>([]);
 
   abstract readonly kind: Design["kind"];
   readonly id: number;
@@ -56,6 +58,7 @@ export abstract class KeptDesign {
     }
     this.take(data);
     status.kept = `revision ${data.revision}`;
+    void listFamilies().then(({ data }) => (this.families = (data ?? []).map((f) => f.name)));
     await this.ask();
   }
 

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Final, Literal
 
@@ -32,6 +32,7 @@ from lowfold.core.needs.kinds import (
     weigh,
 )
 from lowfold.core.needs.network import judge_stated, read_stated
+from lowfold.core.needs.opened import contributions_of
 from lowfold.core.needs.parts import DrawerLine, OwnLimits, Stock
 from lowfold.core.needs.resistance import ResistanceBrief
 from lowfold.core.network import Element, write_network
@@ -56,6 +57,10 @@ ARRAY_PARTS: Final = 16  #: parts of an array that stands in for one
 NOMINAL_SHARE: Final = 0.1
 ARRAY_OFF: Final = 0.02  #: how far the array may be off the part it stands in for
 
+PARTS_TRIED: Final = 6  #: single parts tried tighter, those that contribute most
+
+#: A tolerance, and the coefficient that comes with it; None is the one stated.
+_Grade = tuple[float, float | None]
 AdviceKind = Literal[
     "tolerance", "array", "choice", "parts", "series", "rating", "split", "stress", "together"
 ]
@@ -230,29 +235,61 @@ def _first(
     return []
 
 
+def _loosest(
+    case: _Case, grades: Sequence[_Grade], option: Callable[[_Grade], tuple[str, dict[str, str]]]
+) -> list[Advice]:
+    """Return the loosest grade that helps, in a list; none where none does.
+
+    A tighter part never widens a span, so grades of one coefficient are halved; those that come
+    with a lower one are tried in turn.
+    """
+    alone = [g for g in grades if g[1] is None]
+
+    def tried(place: int) -> Advice | None:
+        words, changes = option(alone[place])
+        return case.tried("tolerance", words, changes)
+
+    best = tried(len(alone) - 1) if alone else None
+    if best is None:
+        return _first(case, "tolerance", map(option, grades[len(alone) :]))
+    low, high = 0, len(alone) - 1
+    while low < high:
+        middle = (low + high) // 2
+        found = tried(middle)
+        if found is None:
+            low = middle + 1
+        else:
+            high, best = middle, found
+    return [best]
+
+
 def _tighter(case: _Case) -> list[Advice]:
     """Return single parts bought tighter, or else all of them, and one array."""
     if not case.fails("spread"):
         return []
     parts, circuit = case.judged.parts, case.judged.circuit
     limits = parts.limits_of(circuit)
+    refs = {b.ref for b in circuit.branches}
+    shares: dict[str, float] = {}
+    for c in contributions_of(case.judged):
+        if c.name in refs:
+            shares[c.name] = max(shares.get(c.name, 0.0), abs(c.share))
     found: list[Advice] = []
-    for branch in circuit.branches:
-        now = limits.get(branch.ref, parts.limits)
-        options = (
-            (
-                f"Buy {branch.ref} at {_grade_words(tolerance, tcr)}",
-                {"own": _own_text(parts.own, branch.ref, tolerance, tcr)},
-            )
-            for tolerance, tcr in _grades(now.tolerance, now.tcr_ppm)
-        )
-        found += _first(case, "tolerance", options)
+    for ref in sorted(shares, key=lambda r: -shares[r])[:PARTS_TRIED]:
+        now = limits.get(ref, parts.limits)
+
+        def one(grade: _Grade, ref: str = ref) -> tuple[str, dict[str, str]]:
+            return f"Buy {ref} at {_grade_words(*grade)}", {
+                "own": _own_text(parts.own, ref, *grade)
+            }
+
+        found += _loosest(case, list(_grades(now.tolerance, now.tcr_ppm)), one)
     if not any(a.verdict is Verdict.PASS for a in found):
-        every = (
-            (f"Buy every part at {_grade_words(tolerance, tcr)}", _grade_texts(tolerance, tcr))
-            for tolerance, tcr in _grades(parts.tolerance, parts.tcr_ppm)
-        )
-        found += _first(case, "tolerance", every)
+
+        def every(grade: _Grade) -> tuple[str, dict[str, str]]:
+            return f"Buy every part at {_grade_words(*grade)}", _grade_texts(*grade)
+
+        found += _loosest(case, list(_grades(parts.tolerance, parts.tcr_ppm)), every)
     if parts.ratio is None and any(m.kind is VOLT for m in case.judged.marks):
         held = (write(ratio, FRACTION, 4, trim=True) for ratio in RATIOS)
         words = "Take them from one array whose ratios hold to"
@@ -260,7 +297,7 @@ def _tighter(case: _Case) -> list[Advice]:
     return found
 
 
-def _grades(tolerance: float, tcr: float) -> Iterator[tuple[float, float | None]]:
+def _grades(tolerance: float, tcr: float) -> Iterator[_Grade]:
     """Yield what can be bought tighter, loosest first: alone, then with a coefficient."""
     tighter = [t for t in TOLERANCES if t < tolerance * (1 - 1e-9)]
     yield from ((t, None) for t in tighter)

@@ -27,6 +27,7 @@ from lowfold.core.needs.gates import (
     span_words,
     spread_gate,
     stiffness,
+    times,
     value_gate,
 )
 from lowfold.core.needs.parts import PARTS, Parts, both, part_misfits, parts_of_values
@@ -273,12 +274,11 @@ def _load_gate(brief: DividerBrief, circuit: Circuit, check: Check) -> Gate:
     furthest = max(abs(v - brief.target_volts) for v in (*ends, nominal))
     allowed = brief.within * brief.target_volts
     ratio = stiffness(check, (stated,))
-    stiff = (
-        f"The string carries {ratio:.3g} × the load ({'stiff' if ratio >= STIFF else 'not stiff'}: "
-        f"{STIFF:g} × is the rule of thumb)."
-        if ratio is not None
-        else "The load draws nothing."
-    )
+    stiff = "The load draws nothing."
+    if ratio is not None:
+        word = "stiff" if ratio >= STIFF else "not stiff"
+        rule = f"{STIFF:g} × is the rule of thumb"
+        stiff = f"The string carries {times(ratio)} the load ({word}: {rule})."
     return Gate(
         "load",
         judge(furthest, allowed),

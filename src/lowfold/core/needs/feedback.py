@@ -19,7 +19,7 @@ from lowfold.core.feedback import FeedbackNeed, regulated_output, regulated_span
 from lowfold.core.feedback_search import search_feedback
 from lowfold.core.needs.choice import Choice, Found, Judged, Mark, NeedKind, Pair, Preference
 from lowfold.core.needs.divider import leg_lines
-from lowfold.core.needs.gates import Gate, power_gate, span_words, spread_gate, value_gate
+from lowfold.core.needs.gates import Gate, power_gate, span_words, spread_gate, times, value_gate
 from lowfold.core.needs.parts import PARTS, Parts, both, part_misfits, parts_of_values
 from lowfold.core.needs.tokens import STANDS, Token, count, optional, quantity
 from lowfold.core.network import (
@@ -348,7 +348,7 @@ def _pin_gate(brief: FeedbackBrief, upper: float, lower: float, nominal: float) 
         within,
         "moved by the pin, counted",
         used,
-        (passes, f"The pair carries {ratio:.3g} × the pin's current."),
+        (passes, f"The pair carries {times(ratio)} the pin's current."),
     )
 
 

@@ -27,6 +27,7 @@ __all__ = [
     "span_words",
     "spread_gate",
     "stiffness",
+    "times",
     "value_gate",
 ]
 
@@ -78,6 +79,14 @@ def stiffness(check: Check, loads: Sequence[LoadRange]) -> float | None:
     """Return the current of the string over that of its loads; None where they draw nothing."""
     drawn = math.fsum(check.solution.load_amps) if loads else 0.0
     return (check.solution.supply_amps - drawn) / drawn if drawn > 0 else None
+
+
+def times(ratio: float) -> str:
+    """Write how many times one figure is another: `17.9 ×`, `5 760 ×`."""
+    text = (
+        f"{ratio:.3g}" if ratio < 999.5 else f"{float(f'{ratio:.3g}'):,.0f}".replace(",", "\u202f")
+    )
+    return f"{text} ×"
 
 
 def percent(value: float, digits: int = 3) -> str:

@@ -26,6 +26,7 @@ __all__ = [
     "Contribution",
     "Line",
     "Opened",
+    "contributions_of",
     "look_into",
     "scatters_of",
 ]
@@ -72,7 +73,7 @@ def look_into(judged: Judged, distribution: Distribution = "uniform") -> Opened:
     """Look into a network weighed against what is wanted of it."""
     return Opened(
         scatters_of(judged, SAMPLES, distribution),
-        tuple(sorted(_contributions(judged), key=lambda c: -abs(c.share))),
+        tuple(sorted(contributions_of(judged), key=lambda c: -abs(c.share))),
         _lines(judged),
         _failed(judged),
     )
@@ -120,7 +121,7 @@ def scatters_of(
     )
 
 
-def _contributions(judged: Judged) -> list[Contribution]:
+def contributions_of(judged: Judged) -> list[Contribution]:
     """Return what moves each figure, in its unit and of the accepted deviation."""
     found = []
     spreads = {o.at: o.spread for o in judged.check.outputs}

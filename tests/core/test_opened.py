@@ -1,0 +1,120 @@
+"""A weighed network looked into: contributions, lines and what fails, against closed forms."""
+
+import math
+
+import numpy as np
+import pytest
+
+from lowfold.core.loadline import Passing
+from lowfold.core.needs.choice import Judged
+from lowfold.core.needs.gates import passing_words, times
+from lowfold.core.needs.kinds import BriefKind, read_brief, weigh
+from lowfold.core.needs.opened import contributions_of, look_into, scatters_of
+from lowfold.core.notation import read_network
+from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, Kind, axis_unit
+
+STILL = {"tcr": "0 ppm/K", "low_c": "25 °C", "high_c": "25 °C"}
+
+
+def judged(kind: BriefKind, texts: dict[str, str], text: str) -> Judged:
+    need = read_brief(kind, STILL | texts).need
+    assert need is not None
+    return weigh(need, read_network(text)).judged
+
+
+def test_what_contributes_to_a_regulated_output() -> None:
+    texts = {
+        "target_v": "3.6 V", "within": "3 %", "reference_v": "0.8 V", "pin_a": "1 µA",
+        "reference_tolerance": "2 %", "tolerance": "1 %",
+    }  # fmt: skip
+    pair = judged("feedback", texts, "R1=35k + @FB + R2=10k")
+    moves = {c.name: c.moves for c in contributions_of(pair)}
+    # By hand: dV = dRU·(Vref/RL + Ipin), −RU·Vref/RL²·dRL, dVref·(1 + RU/RL)
+    assert moves == {
+        "R1": pytest.approx(350 * (80e-6 + 1e-6)),
+        "R2": pytest.approx(-35e3 * 80e-6 * 0.01),
+        "reference": pytest.approx(0.016 * 4.5),
+    }
+    # The share is of the accepted 3 % of 3.6 V
+    assert contributions_of(pair)[0].share == pytest.approx(350 * 81e-6 / 0.108)
+
+
+def test_what_contributes_to_a_resistance_and_how_it_fails() -> None:
+    found = look_into(
+        judged("resistance", {"target_ohm": "250", "tolerance": "2 %"}, "R1=150 + R2=100")
+    )
+    assert [(c.name, c.kind) for c in found.contributions] == [("R1", OHM), ("R2", OHM)]
+    assert [c.moves for c in found.contributions] == pytest.approx([3.0, 2.0])
+    failed = [(ref, mode) for ref, mode, _ in found.failed_ohms]
+    assert failed == [("R1", "open"), ("R1", "short"), ("R2", "open"), ("R2", "short")]
+    assert [x for *_, x in found.failed_ohms] == pytest.approx([math.inf, 100.0, math.inf, 150.0])
+    assert found.lines == ()
+
+
+@pytest.mark.parametrize(
+    ("load", "names"),
+    [("none", []), ("100k", ["nominal"]), ("100k ± 20 %", ["nominal", "lightest", "heaviest"])],
+)
+def test_a_line_reaches_beyond_its_loads_and_what_passes(load: str, names: list[str]) -> None:
+    texts = {"supply_v": "12 V", "target_v": "4 V", "within": "10 %", "load": load}
+    line = look_into(judged("divider", texts, "R1=20k + @OUT + R2=10k")).lines[0]
+    assert [name for name, _ in line.loads] == names
+    passing = line.line.passing(*line.mark.window)
+    assert passing is not None
+    # By hand: 4 V behind 6.67 kΩ leaves 3.6 V at 60 µA
+    assert passing.most_amps == pytest.approx(60e-6)
+    assert line.most_amps >= passing.most_amps
+    assert [m.ohms for m in line.meters] == [10e6, 1e6, 200e3]
+    heaviest = dict(line.loads).get("heaviest")
+    assert heaviest is None or heaviest.ohms == pytest.approx(80e3)
+
+
+def test_samples_of_every_kind_lie_between_its_corners() -> None:
+    cases: list[tuple[BriefKind, dict[str, str], str]] = [
+        ("resistance", {"target_ohm": "250"}, "R1=150 + R2=100"),
+        ("divider", {"supply_v": "12 V", "target_v": "4 V"}, "R1=20k + @OUT + R2=10k"),
+        ("feedback", {"target_v": "3.6 V", "reference_v": "0.8 V"}, "R1=35k + @FB + R2=10k"),
+        ("ladder", {"tap1_v": "3 V", "tap2_v": "1 V"}, "R1=20k + @T1 + R2=20k + @T2 + R3=10k"),
+    ]
+    for kind, texts, text in cases:
+        for mark, scatter in scatters_of(judged(kind, texts, text), 5_000, "uniform"):
+            assert mark.lowest <= scatter.edges[0]
+            assert scatter.edges[-1] <= mark.highest
+            assert scatter.mean == pytest.approx(mark.nominal, rel=2e-3)
+
+
+@pytest.mark.parametrize(
+    ("passing", "amps", "words"),
+    [
+        (None, True, "No load passes: the output is low even unloaded."),
+        (Passing(0.0, 60e-6, 60e3, math.inf), True, "Passes up to 60.0 µA."),
+        (Passing(0.0, 60e-6, 60e3, math.inf), False, "Passes from 60.0 kΩ up."),
+        (Passing(1e-6, 60e-6, 60e3, 4e6), True, "Passes from 1.00 µA to 60.0 µA."),
+        (Passing(1e-6, 60e-6, 60e3, 4e6), False, "Passes from 60.0 kΩ up to 4.00 MΩ."),
+        (Passing(0.0, 0.0, math.inf, math.inf), False, "Passes with no load only."),
+    ],
+)
+def test_passing_loads_in_words(passing: Passing | None, amps: bool, words: str) -> None:  # noqa: FBT001
+    assert passing_words(passing, amps=amps) == words
+
+
+@pytest.mark.parametrize(
+    ("ratio", "text"),
+    [(0.5, "0.5 ×"), (17.93, "17.9 ×"), (999.6, "1\u202f000 ×"), (5764, "5\u202f760 ×")],
+)
+def test_ratios_in_words(ratio: float, text: str) -> None:
+    assert times(ratio) == text
+
+
+@pytest.mark.parametrize(
+    ("largest", "kind", "factor", "unit"),
+    [
+        (80e-6, AMPERE, 1e6, "µA"), (3.2, VOLT, 1.0, "V"), (4.7e3, OHM, 1e-3, "kΩ"),
+        (0.9999, VOLT, 1.0, "V"), (0.02, FRACTION, 100.0, "%"), (0.0, VOLT, 1.0, "V"),
+    ],
+)  # fmt: skip
+def test_axes_are_marked_in_the_unit_of_their_end(
+    largest: float, kind: Kind, factor: float, unit: str
+) -> None:
+    assert axis_unit(largest, kind) == (factor, unit)
+    assert np.isfinite(factor * largest)
