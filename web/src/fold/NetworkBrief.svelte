@@ -23,7 +23,7 @@
   <label id="network-title" class="label-small" for="network">The network</label>
   <textarea
     id="network"
-    rows="5"
+    rows="4"
     maxlength="20000"
     spellcheck="false"
     class="mt-1.5 -ml-1 resize-y rounded-field border px-1.5 py-1 font-sans text-[14px] leading-6 {bad
@@ -37,7 +37,7 @@
   <div class="mt-1.5"></div>
   <Sentence sentence={NETWORK_SENTENCE} {tokens} of={fold} bind:focused>
     <div
-      class="mt-1 min-h-[4.6rem] text-[13px] leading-snug break-words"
+      class="mt-1 min-h-[3.6rem] text-[13px] leading-snug break-words"
       id="token-words"
       aria-live="polite"
     >

@@ -71,7 +71,7 @@
           </p>
         {/each}
         <div class="-mx-5">
-          <Gates gates={fold.understood?.gates ?? null} stale={fold.stale} {onopen} />
+          <Gates tight gates={fold.understood?.gates ?? null} stale={fold.stale} {onopen} />
         </div>
       {/if}
     {:else if folded && tab === "table"}

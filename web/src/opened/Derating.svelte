@@ -19,23 +19,39 @@
   const curve = (c: { full_c: number; zero_c: number }, share: number) =>
     `${x(coldest)},${y(share)} ${x(c.full_c)},${y(share)} ${x(c.zero_c)},${y(0)} ${x(hottest + 5)},${y(0)}`;
   const percent = (value: number) => `${value && value < 0.01 ? "< 1" : Math.round(100 * value)} %`;
-  const LABELLED = 10;
+  const NAMED = 3;
+  const LABELLED = 8;
   const GAP = 14;
-  /** Labels on either side of the points, the hottest first, none over another. */
+  /** One label for parts that take the same share, on either side, none over another. */
   const labels = $derived.by(() => {
-    const hottestFirst = [...rated].sort((a, b) => (b.share ?? 0) - (a.share ?? 0));
+    const groups: Record<string, typeof rated> = {};
+    for (const part of rated) {
+      const key = `${percent(part.share ?? 0)} ${part.verdict}`;
+      groups[key] = [...(groups[key] ?? []), part];
+    }
+    const hottestFirst = Object.values(groups).sort(
+      (a, b) => (b[0]?.share ?? 0) - (a[0]?.share ?? 0),
+    );
     const next = { left: BASE - 6, right: BASE - 6 };
     return hottestFirst
       .slice(0, LABELLED)
       .reverse()
-      .map((part, i) => {
+      .map((parts, i) => {
+        const share = parts[0]?.share ?? 0;
         const side: "left" | "right" = i % 2 ? "left" : "right";
-        const at = Math.min(y(part.share ?? 0) + 4, next[side]);
+        const at = Math.min(y(share) + 4, next[side]);
         next[side] = at - GAP;
-        return { part, side, at };
+        const names =
+          parts.length > NAMED ? `${parts.length} parts` : parts.map((p) => p.ref).join(", ");
+        return {
+          words: `${names} ${percent(share)}`,
+          fails: parts[0]?.verdict === "fail",
+          side,
+          at,
+        };
       });
   });
-  const words = $derived(
+  const told = $derived(
     rated
       .map((part) => `${part.ref} at ${percent(part.share ?? 0)}, ${part.verdict ?? "not judged"}`)
       .join("; "),
@@ -47,7 +63,7 @@
     viewBox="0 0 {WIDTH} {HEIGHT}"
     class="w-full text-[12px]"
     role="img"
-    aria-label="Derating: share of the rating against ambient temperature. At {power.ambient_c} °C: {words}."
+    aria-label="Derating: share of the rating against ambient temperature. At {power.ambient_c} °C: {told}."
   >
     {#each power.curves as c (c.name)}
       <polygon
@@ -74,13 +90,12 @@
         {:else}<circle r="4" />{/if}
       </g>
     {/each}
-    {#each labels as { part, side, at } (part.ref)}
+    {#each labels as { words, fails, side, at } (words)}
       <text
         x={x(power.ambient_c) + (side === "left" ? -10 : 10)}
         y={at}
         text-anchor={side === "left" ? "end" : "start"}
-        class={part.verdict === "fail" ? "fill-fail font-semibold" : "fill-ink"}
-        >{part.ref} {percent(part.share ?? 0)}</text
+        class={fails ? "fill-fail font-semibold" : "fill-ink"}>{words}</text
       >
     {/each}
     <path d="M{LEFT} {TOP}V{BASE}H{RIGHT}" class="stroke-soft fill-none" />

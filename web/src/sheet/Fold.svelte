@@ -5,6 +5,7 @@
 
   type Props = { choice: ChoiceAnswer | null; stale: boolean; onfold: () => void };
   let { choice, stale, onfold }: Props = $props();
+  const dense = $derived((choice?.table.length ?? 0) > 5);
 </script>
 
 <section
@@ -33,7 +34,7 @@
       </div>
       <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
       <div class="min-h-0 overflow-y-auto" role="group" tabindex="0" aria-label="Part by part">
-        <table class="w-full text-right text-[13.5px]">
+        <table class="w-full text-right {dense ? 'text-[13px]' : 'text-[13.5px]'}">
           <thead>
             <tr class="text-soft border-crease border-b">
               <th class="py-1 text-left font-normal">part</th>
@@ -44,7 +45,7 @@
           <tbody>
             {#each choice.table as row (row.name)}
               <tr class="border-crease border-b {row.role === 'supply' ? 'text-soft' : ''}">
-                <td class="py-1 text-left">{row.name}</td>
+                <td class="{dense ? 'py-0' : 'py-1'} text-left">{row.name}</td>
                 <td><FigureText figure={row.resistance} /></td>
                 <td><FigureText figure={row.voltage} /></td>
                 <td><FigureText figure={row.current} /></td>

@@ -3,8 +3,14 @@
   import type { Tab } from "../opened/opened.svelte";
   import VerdictMark from "../shell/VerdictMark.svelte";
 
-  type Props = { gates: GateAnswer[] | null; stale: boolean; onopen: (tab: Tab) => void };
-  let { gates, stale, onopen }: Props = $props();
+  type Props = {
+    gates: GateAnswer[] | null;
+    stale: boolean;
+    /** Where there is little room, the reminder stands only over the full pictures. */
+    tight?: boolean;
+    onopen: (tab: Tab) => void;
+  };
+  let { gates, stale, tight = false, onopen }: Props = $props();
 
   const TITLES = { value: "Value", spread: "Spread", load: "Load", power: "Power" } as const;
   const PICTURES = { value: "spread", spread: "spread", load: "load", power: "power" } as const;
@@ -70,9 +76,9 @@
         >
       {/if}
     </p>
-    <p class="text-soft px-5 py-2 text-[12.5px] leading-snug">
-      Design aid: the data sheet, the local code and a qualified person decide.
-    </p>
+    {#if !tight}<p class="text-soft px-5 py-2 text-[12.5px] leading-snug">
+        Design aid: the data sheet, the local code and a qualified person decide.
+      </p>{/if}
   {:else}
     <p class="text-soft p-5">The gates open once there is a choice.</p>
   {/if}
