@@ -48,25 +48,50 @@ def test_what_contributes_to_a_resistance_and_how_it_fails() -> None:
     failed = [(ref, mode) for ref, mode, _ in found.failed_ohms]
     assert failed == [("R1", "open"), ("R1", "short"), ("R2", "open"), ("R2", "short")]
     assert [x for *_, x in found.failed_ohms] == pytest.approx([math.inf, 100.0, math.inf, 150.0])
-    assert found.lines == ()
 
 
 @pytest.mark.parametrize(
     ("load", "names"),
     [("none", []), ("100k", ["nominal"]), ("100k ± 20 %", ["nominal", "lightest", "heaviest"])],
 )
-def test_a_line_reaches_beyond_its_loads_and_what_passes(load: str, names: list[str]) -> None:
+def test_a_load_line_reaches_beyond_its_loads_and_what_passes(load: str, names: list[str]) -> None:
     texts = {"supply_v": "12 V", "target_v": "4 V", "within": "10 %", "load": load}
-    line = look_into(judged("divider", texts, "R1=20k + @OUT + R2=10k")).lines[0]
-    assert [name for name, _ in line.loads] == names
-    passing = line.line.passing(*line.mark.window)
-    assert passing is not None
+    curve = look_into(judged("divider", texts, "R1=20k + @OUT + R2=10k")).curves[0]
+    assert [point[0] for point in curve.points] == names
     # By hand: 4 V behind 6.67 kΩ leaves 3.6 V at 60 µA
-    assert passing.most_amps == pytest.approx(60e-6)
-    assert line.most_amps >= passing.most_amps
-    assert [m.ohms for m in line.meters] == [10e6, 1e6, 200e3]
-    heaviest = dict(line.loads).get("heaviest")
-    assert heaviest is None or heaviest.ohms == pytest.approx(80e3)
+    assert curve.leaves == pytest.approx(60e-6)
+    assert curve.x[-1] > 60e-6
+    assert (curve.lowest <= curve.nominal).all()
+    assert (curve.nominal <= curve.highest).all()
+    assert [m.ohms for m in curve.meters] == [10e6, 1e6, 200e3]
+    for _, _, stated, x, y in curve.points:
+        assert y == pytest.approx(4 * stated / (stated + 20e3 / 3))
+        assert x == pytest.approx(y / stated)
+
+
+def test_a_regulated_output_rises_with_the_current_into_its_pin() -> None:
+    texts = {"target_v": "3.6 V", "within": "5 %", "reference_v": "0.8 V", "pin_a": "1 µA",
+             "reference_tolerance": "1 %", "tolerance": "1 %"}  # fmt: skip
+    found = judged("feedback", texts, "R1=35k + @FB + R2=10k")
+    curve = look_into(found).curves[0]
+    # By hand: 3.6 V without it, 35 mV more for every microampere; 3.78 V is reached at 5.14 µA
+    assert curve.nominal[0] == pytest.approx(3.6)
+    assert curve.leaves == pytest.approx(0.18 / 35e3)
+    assert curve.points[0][2:] == pytest.approx((1e-6, 1e-6, 3.635))
+    at = int(np.argmin(np.abs(curve.x - 1e-6)))
+    slack = 1.1 * 35e3 * abs(float(curve.x[at]) - 1e-6) + 1e-12
+    assert curve.lowest[at] == pytest.approx(found.marks[0].lowest, abs=slack)
+    assert curve.highest[at] == pytest.approx(found.marks[0].highest, abs=slack)
+
+
+def test_a_resistance_falls_by_what_lies_beside_it() -> None:
+    texts = {"target_ohm": "250", "within": "2 %", "load": "100k", "tolerance": "0.5 %"}
+    curve = look_into(judged("resistance", texts, "R1=150 + R2=100")).curves[0]
+    # By hand: 245 Ω is left beside 250·245/5 = 12.25 kΩ
+    assert curve.leaves == pytest.approx(12250.0)
+    assert curve.points[0][3:] == pytest.approx((1e5, 250e5 / 100250))
+    assert curve.nominal[-1] == pytest.approx(250.0, rel=1e-3)
+    assert curve.highest[-1] == pytest.approx(251.25, rel=1e-3)
 
 
 def test_samples_of_every_kind_lie_between_its_corners() -> None:

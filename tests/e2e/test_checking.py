@@ -27,7 +27,7 @@ def test_each_gate_opens_its_full_picture(page: Page) -> None:
     expect(dialog).to_have_count(0)
 
     dialog = opened(page, "Load")
-    line = dialog.get_by_role("img", name="OUT against its load current")
+    line = dialog.get_by_role("img", name="OUT against load current")
     expect(line).to_have_attribute("aria-label", re.compile("behind 43.75 kΩ"))
     # By hand: 1 MΩ of meter beside 1 MΩ of load on 3.15 V behind 43.75 kΩ reads 2.897 V
     expect(dialog.get_by_role("row", name="1 MΩ input")).to_contain_text("2.897 V")

@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-import math
 from typing import Literal
 
-import numpy as np
 from fastapi import APIRouter
 from pydantic import Field
 
@@ -23,9 +21,8 @@ from lowfold.core.needs.choice import Judged, Mark
 from lowfold.core.needs.gates import STIFF, corner_words, passing_words, stiffness, times
 from lowfold.core.needs.kinds import BriefKind, read_brief, weigh
 from lowfold.core.needs.network import judge_stated, read_stated
-from lowfold.core.needs.opened import Line, look_into
+from lowfold.core.needs.opened import Curve, look_into
 from lowfold.core.quantities import (
-    AMPERE,
     FRACTION,
     OHM,
     VOLT,
@@ -49,8 +46,6 @@ __all__ = [
 ]
 
 router = APIRouter(prefix="/api/sheet", tags=["sheet"])
-
-LINE_POINTS = 61
 
 
 class OpenedAsk(Ask):
@@ -107,9 +102,10 @@ class MeterLine(Answer):
 
 
 class LinePicture(Answer):
-    """An output against its load current, in the units of the axes."""
+    """A figure against what loads it, in the units of the axes."""
 
     name: str
+    x_name: str = Field(description="What runs along the axis")
     x_unit: str
     y_unit: str
     x: list[float]
@@ -118,7 +114,8 @@ class LinePicture(Answer):
     highest: list[float]
     window_low: float
     window_high: float
-    leaves: float | None = Field(description="Current at which the nominal line leaves the window")
+    leaves: float | None = Field(description="Where the nominal line leaves the window")
+    logarithmic: bool
     points: list[LoadPoint]
     meters: list[MeterLine]
     words: list[str]
@@ -166,7 +163,7 @@ class OpenedAnswer(Answer):
     corners: list[CornerLine]
     contributions: list[ContributionLine]
     lines: list[LinePicture]
-    load_words: list[str] = Field(description="Where no line can be drawn")
+    load_words: list[str] = Field(description="What the load gate says")
     power: PowerPicture | None = Field(description="null where nothing drives the choice")
     faults: list[FaultLine]
     cautions: list[CautionAnswer]
@@ -220,7 +217,7 @@ def opened_answer(judged: Judged, distribution: Distribution) -> OpenedAnswer:
             )
             for c in found.contributions
         ],
-        lines=[_line(line, judged) for line in found.lines],
+        lines=[_line(curve, judged) for curve in found.curves],
         load_words=[n for g in judged.gates if g.name == "load" for n in g.notes],
         power=_power(judged),
         faults=[_fault(f, judged) for f in (*check.faults, *check.shorted)]
@@ -275,33 +272,38 @@ def _corners(judged: Judged) -> list[CornerLine]:
     return found
 
 
-def _line(line: Line, judged: Judged) -> LinePicture:
-    amps = np.linspace(0.0, line.most_amps, LINE_POINTS)
+def _line(curve: Curve, judged: Judged) -> LinePicture:
+    mark = curve.mark
+    beside = curve.along is OHM
+    tallest = max(mark.window[1], float(curve.nominal.max()))
     (by_x, x_unit), (by_y, y_unit) = (
-        axis_unit(line.most_amps, AMPERE),
-        axis_unit(max(line.mark.window[1], line.line.open_volts), VOLT),
+        (1.0, OHM.unit) if beside else axis_unit(float(curve.x[-1]), curve.along),
+        axis_unit(tallest, mark.kind),
     )
-    lowest, highest = line.line.extremes(amps)
-    passing = line.line.passing(*line.mark.window)
-    points = []
-    for name, load in line.loads:
-        volts, _ = line.line.connected([load])
-        drawn = volts / load.ohms if load.ohms else load.amps or 0.0
-        stated = write(load.ohms, OHM, 4, trim=True) if load.ohms else ""
-        stated = stated or write(load.amps or 0.0, AMPERE, 4, trim=True)
-        words = f"{name.capitalize()} load, {stated}: {write(volts, VOLT)}"
-        points.append(LoadPoint(name=name, x=drawn * by_x, y=volts * by_y, words=words))
+    what = "current into the pin" if judged.pair else "load current"
+    points = [
+        LoadPoint(
+            name=name,
+            x=x * by_x,
+            y=y * by_y,
+            words=f"{name.capitalize()} load, {write(stated, kind, 4, trim=True)}: "
+            f"{write(y, mark.kind)}",
+        )
+        for name, kind, stated, x, y in curve.points
+    ]
     return LinePicture(
-        name=line.mark.name,
+        name=mark.name or ("the whole" if beside else "output"),
+        x_name="what lies beside it" if beside else what,
         x_unit=x_unit,
         y_unit=y_unit,
-        x=(amps * by_x).tolist(),
-        nominal=(line.line.volts(amps) * by_y).tolist(),
-        lowest=(lowest * by_y).tolist(),
-        highest=(highest * by_y).tolist(),
-        window_low=line.mark.window[0] * by_y,
-        window_high=line.mark.window[1] * by_y,
-        leaves=passing.most_amps * by_x if passing and math.isfinite(passing.most_amps) else None,
+        x=(curve.x * by_x).tolist(),
+        nominal=(curve.nominal * by_y).tolist(),
+        lowest=(curve.lowest * by_y).tolist(),
+        highest=(curve.highest * by_y).tolist(),
+        window_low=mark.window[0] * by_y,
+        window_high=mark.window[1] * by_y,
+        leaves=None if curve.leaves is None else curve.leaves * by_x,
+        logarithmic=beside,
         points=points,
         meters=[
             MeterLine(
@@ -309,31 +311,31 @@ def _line(line: Line, judged: Judged) -> LinePicture:
                 reads=figure(m.volts, VOLT),
                 off=f"{write_percent(m.off, 1)} %",
             )
-            for m in line.meters
+            for m in curve.meters
         ],
-        words=_line_words(line, judged),
+        words=_line_words(curve, judged),
     )
 
 
-def _line_words(line: Line, judged: Judged) -> list[str]:
+def _line_words(curve: Curve, judged: Judged) -> list[str]:
     """Say the line, what passes, and what both schools say of its stiffness."""
-    amps = not any(load.ohms for _, load in line.loads)
-    at_worst = line.line.passing_at_worst(*line.mark.window)
-    behind = write(line.line.source_ohms, OHM, 4)
+    line, window = curve.line, curve.mark.window
+    if line is None:
+        return [n for g in judged.gates if g.name == "load" for n in g.notes]
+    amps = not any(kind is OHM for _, kind, *_ in curve.points)
+    at_worst = line.passing_at_worst(*window)
+    behind = write(line.source_ohms, OHM, 4)
     worst = (
         f"At the worst corner it p{passing_words(at_worst, amps=amps)[1:]}"
         if at_worst is not None
         else "At the worst corner no load passes."
     )
-    slope = write(line.line.source_ohms * 1e-6, VOLT, 3)
+    slope = write(line.source_ohms * 1e-6, VOLT, 3)
     seen = (
-        f"What hangs here sees {write(line.line.open_volts, VOLT)} behind {behind} (Thévenin): "
+        f"What hangs here sees {write(line.open_volts, VOLT)} behind {behind} (Thévenin): "
         f"{slope} less for every microampere."
     )
-    words = [
-        seen,
-        f"{passing_words(line.line.passing(*line.mark.window), amps=amps)} {worst}",
-    ]
+    words = [seen, f"{passing_words(line.passing(*window), amps=amps)} {worst}"]
     ratio = stiffness(judged.check, judged.loads)
     if ratio is not None and len(judged.marks) == 1:
         stiff = "stiff" if ratio >= STIFF else "not stiff"

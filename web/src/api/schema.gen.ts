@@ -2136,11 +2136,16 @@ export interface components {
         };
         /**
          * LinePicture
-         * @description An output against its load current, in the units of the axes.
+         * @description A figure against what loads it, in the units of the axes.
          */
         LinePicture: {
             /** Name */
             name: string;
+            /**
+             * X Name
+             * @description What runs along the axis
+             */
+            x_name: string;
             /** X Unit */
             x_unit: string;
             /** Y Unit */
@@ -2159,9 +2164,11 @@ export interface components {
             window_high: number;
             /**
              * Leaves
-             * @description Current at which the nominal line leaves the window
+             * @description Where the nominal line leaves the window
              */
             leaves: number | null;
+            /** Logarithmic */
+            logarithmic: boolean;
             /** Points */
             points: components["schemas"]["LoadPoint"][];
             /** Meters */
@@ -2451,7 +2458,7 @@ export interface components {
             lines: components["schemas"]["LinePicture"][];
             /**
              * Load Words
-             * @description Where no line can be drawn
+             * @description What the load gate says
              */
             load_words: string[];
             /** @description null where nothing drives the choice */

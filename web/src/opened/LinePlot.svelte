@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { scaleLinear } from "d3-scale";
+  import { scaleLinear, scaleLog } from "d3-scale";
 
   import type { LinePicture } from "$api";
 
@@ -11,12 +11,16 @@
   const [LEFT, RIGHT, TOP, BASE] = [52, WIDTH - 12, 12, HEIGHT - 40];
 
   const last = $derived(line.x.length - 1);
-  const bottom = $derived(
-    Math.min(line.window_low, line.lowest[last] ?? 0, line.nominal[last] ?? 0),
-  );
-  const top = $derived(Math.max(line.window_high, line.highest[0] ?? 0));
+  const bottom = $derived(Math.min(line.window_low, ...line.lowest));
+  const top = $derived(Math.max(line.window_high, ...line.highest));
   const room = $derived(0.12 * (top - bottom) || 1);
-  const x = $derived(scaleLinear([0, line.x[last] ?? 1], [LEFT, RIGHT]));
+  const x = $derived(
+    (line.logarithmic ? scaleLog() : scaleLinear())
+      .domain([line.x[0] ?? 0, line.x[last] ?? 1])
+      .range([LEFT, RIGHT]),
+  );
+  /** Over decades the axis is marked in thousands and millions, else plainly. */
+  const xTick = $derived(line.logarithmic ? x.tickFormat(7, "~s") : (tick: number) => `${tick}`);
   const y = $derived(scaleLinear([Math.max(0, bottom - room), top + room], [BASE, TOP]));
   const path = (values: number[]) => values.map((v, i) => `${x(line.x[i] ?? 0)},${y(v)}`).join(" ");
   const band = $derived(
@@ -33,7 +37,7 @@
     viewBox="0 0 {WIDTH} {HEIGHT}"
     class="w-full text-[12px]"
     role="img"
-    aria-label="{line.name} against its load current. {line.words.join(' ')}"
+    aria-label="{line.name} against {line.x_name}. {line.words.join(' ')}"
   >
     <clipPath id="plot-{line.name}"
       ><rect x={LEFT} y={TOP} width={RIGHT - LEFT} height={BASE - TOP} /></clipPath
@@ -81,12 +85,12 @@
         >{y.tickFormat(5)(tick)}</text
       >
     {/each}
-    {#each x.ticks(7) as tick (tick)}
+    {#each x.ticks(7).filter((tick) => xTick(tick)) as tick (tick)}
       <path d="M{x(tick)} {BASE}v4" class="stroke-soft" />
-      <text x={x(tick)} y={BASE + 17} text-anchor="middle" class="fill-soft">{tick}</text>
+      <text x={x(tick)} y={BASE + 17} text-anchor="middle" class="fill-soft">{xTick(tick)}</text>
     {/each}
     <text x={RIGHT} y={HEIGHT - 6} text-anchor="end" class="fill-ink"
-      >load current, {line.x_unit}</text
+      >{line.x_name}, {line.x_unit}</text
     >
     <text x={LEFT + 6} y={TOP + 10} class="fill-ink">{line.name}, {line.y_unit}</text>
   </svg>

@@ -15,18 +15,20 @@
   {#each line.words as words (words)}
     <p class="mt-1.5 text-[13px] leading-snug">{words}</p>
   {/each}
-  <h3 class="label-small mt-4">The meter is a load too: what it would read</h3>
-  <table class="mt-1 text-[13px]">
-    <tbody>
-      {#each line.meters as meter (meter.meter)}
-        <tr class="border-crease border-b [&>td]:py-0.5">
-          <td class="w-44">{meter.meter}</td>
-          <td class="w-24 text-right"><FigureText figure={meter.reads} /></td>
-          <td class="w-24 text-right">{meter.off}</td>
-        </tr>
-      {/each}
-    </tbody>
-  </table>
+  {#if line.meters.length > 0}
+    <h3 class="label-small mt-4">The meter is a load too: what it would read</h3>
+    <table class="mt-1 text-[13px]">
+      <tbody>
+        {#each line.meters as meter (meter.meter)}
+          <tr class="border-crease border-b [&>td]:py-0.5">
+            <td class="w-44">{meter.meter}</td>
+            <td class="w-24 text-right"><FigureText figure={meter.reads} /></td>
+            <td class="w-24 text-right">{meter.off}</td>
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+  {/if}
 {:else}
   {#each answer.load_words as words (words)}
     <p class="mt-1.5">{words}</p>

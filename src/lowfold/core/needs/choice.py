@@ -57,6 +57,9 @@ class Pair:
 
     node: int  #: of the pin
     pin_amps: float
+    upper: tuple[float, float, float]  #: all low, nominal, all high beside what is shared, Ω
+    lower: tuple[float, float, float]
+    reference: tuple[float, float, float]  #: V
     moves: Mapping[str, float]  #: by part, reference and what they share: first order, V
 
 

@@ -177,6 +177,18 @@ def _extremes(brief: FeedbackBrief, network: Element, box: Box) -> tuple[float, 
     return regulated_span(upper, lower, held, brief.pin_amps, box.common)
 
 
+def _pair(brief: FeedbackBrief, network: Element, box: Box, moves: Mapping[str, float]) -> Pair:
+    upper, lower = (
+        (low, resistance(leg), high)
+        for leg in _legs(network)
+        for low, high in (_leg_ends(leg, box),)
+    )
+    held, wander = brief.reference_volts, brief.reference_tolerance
+    reference = (held * (1 - wander), held, held * (1 + wander))
+    node = box.circuit.node("FB", field="choice")
+    return Pair(node, brief.pin_amps, upper, lower, reference, moves)
+
+
 def judge_feedback(brief: FeedbackBrief, network: Element) -> Judged:
     """Weigh a feedback pair with its tap FB against its brief.
 
@@ -250,7 +262,7 @@ def judge_feedback(brief: FeedbackBrief, network: Element) -> Judged:
         gates=gates,
         verdict=worst(g.verdict for g in gates),
         stands=brief.feeds_volts,
-        pair=Pair(circuit.node("FB", field="choice"), pin, moves),
+        pair=_pair(brief, network, box, moves),
     )
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 from typing import Final
 
@@ -12,11 +12,11 @@ import numpy.typing as npt
 
 from lowfold.core.box import LoadRange
 from lowfold.core.faults import MODES, MOST_FAULTED, Mode, faulted_ohms
-from lowfold.core.feedback import regulated_output
+from lowfold.core.feedback import regulated_output, regulated_span
 from lowfold.core.loadline import LoadLine, load_line
 from lowfold.core.meters import MeterReading, readings
-from lowfold.core.needs.choice import Judged, Mark
-from lowfold.core.quantities import OHM, Kind
+from lowfold.core.needs.choice import Judged, Mark, Pair
+from lowfold.core.quantities import AMPERE, OHM, Kind
 from lowfold.core.sampling import Distribution, Scatter, sampled, sampled_legs, scatter
 from lowfold.core.solve import Load
 
@@ -24,18 +24,22 @@ __all__ = [
     "MOST_DRAWN",
     "SAMPLES",
     "Contribution",
-    "Line",
+    "Curve",
     "Opened",
     "contributions_of",
     "look_into",
     "scatters_of",
 ]
 
+FloatArray = npt.NDArray[np.float64]
+
 SAMPLES: Final = 100_000
 MOST_DRAWN: Final = 10_000_000  #: in a run of its own, with progress
 SEED: Final = 1  #: so that the same choice always shows the same picture
 #: A line is drawn on to this many times the heaviest of the loads stated and passing.
 BEYOND: Final = 1.3
+POINTS: Final = 61
+HEAVIEST: Final = 1e3  #: A, where nothing but the supply limits the current
 LEAST_REACH: Final = 0.02  #: of the current into a short, for a line that nothing hangs on
 
 
@@ -51,21 +55,26 @@ class Contribution:
 
 
 @dataclass(frozen=True, slots=True)
-class Line:
-    """A tap against its load."""
+class Curve:
+    """A figure against what hangs on it, nominal and over every corner of all else."""
 
     mark: Mark
-    line: LoadLine
-    loads: tuple[tuple[str, Load], ...]  #: as stated: lightest, nominal, heaviest
-    most_amps: float  #: where the picture ends
-    meters: tuple[MeterReading, ...]
+    along: Kind  #: AMPERE drawn at a tap or by a pin, or OHM beside a resistance
+    x: FloatArray  #: (n,) in the unit of `along`
+    nominal: FloatArray  #: (n,) V or Ω
+    lowest: FloatArray
+    highest: FloatArray
+    leaves: float | None  #: where the nominal curve leaves the window
+    points: tuple[tuple[str, Kind, float, float, float], ...]  #: name, as stated, then x and y
+    line: LoadLine | None = None  #: of a tap
+    meters: tuple[MeterReading, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
 class Opened:
     scatters: tuple[tuple[Mark, Scatter], ...]  #: over every half-width, loads nominal
     contributions: tuple[Contribution, ...]  #: largest share first
-    lines: tuple[Line, ...]
+    curves: tuple[Curve, ...]
     failed_ohms: tuple[tuple[str, Mode, float], ...]  #: of a resistance: what is left, inf if open
 
 
@@ -74,7 +83,7 @@ def look_into(judged: Judged, distribution: Distribution = "uniform") -> Opened:
     return Opened(
         scatters_of(judged, SAMPLES, distribution),
         tuple(sorted(contributions_of(judged), key=lambda c: -abs(c.share))),
-        _lines(judged),
+        _curves(judged),
         _failed(judged),
     )
 
@@ -140,27 +149,104 @@ def contributions_of(judged: Judged) -> list[Contribution]:
     return found
 
 
-def _lines(judged: Judged) -> tuple[Line, ...]:
-    """Return the load line of every tap; a regulator's output and a resistance have none."""
-    if judged.supply is None or judged.pair is not None:
-        return ()
+def _curves(judged: Judged) -> tuple[Curve, ...]:
+    """Return the curve of every figure against what loads it."""
+    if judged.pair is not None:
+        return (_pin_curve(judged.marks[0], judged.pair, judged.box.common),)
     found = []
     for mark in judged.marks:
         if mark.kind is OHM:
-            continue
-        node = judged.circuit.node(mark.name)
-        line = load_line(judged.box, node)
-        here = [r for r in judged.loads if r.load.at == node]
-        ends = [end for r in here for end in _ends(r)]
-        passing = line.passing(*mark.window)
-        amps = [abs(mark.target) / x.ohms if x.ohms else x.amps or 0.0 for _, x in ends]
-        most = passing.most_amps if passing else 0.0
-        short = abs(line.short_amps)
-        reach = max([*amps, most if math.isfinite(most) else 0.0, LEAST_REACH * min(short, 1e3)])
-        volts, behind = line.connected([r.load for r in here])
-        end = min(BEYOND * reach, short)
-        found.append(Line(mark, line, tuple(ends), end, readings(volts, behind)))
+            found.append(_beside_curve(mark, judged.loads))
+        elif judged.supply is not None:
+            found.append(_tap_curve(mark, judged))
     return tuple(found)
+
+
+def _tap_curve(mark: Mark, judged: Judged) -> Curve:
+    """Return an output against the current drawn there: its load line."""
+    node = judged.circuit.node(mark.name)
+    line = load_line(judged.box, node)
+    here = [r for r in judged.loads if r.load.at == node]
+    ends = [end for r in here for end in _ends(r)]
+    passing = line.passing(*mark.window)
+    most = passing.most_amps if passing and math.isfinite(passing.most_amps) else 0.0
+    points = []
+    for name, load in ends:
+        volts, _ = line.connected([load])
+        if load.ohms is not None:
+            points.append((name, OHM, load.ohms, volts / load.ohms, volts))
+        else:
+            points.append((name, AMPERE, load.amps or 0.0, load.amps or 0.0, volts))
+    short = abs(line.short_amps)
+    reach = max([*(p[3] for p in points), most, LEAST_REACH * min(short, HEAVIEST)])
+    amps = np.linspace(0.0, min(BEYOND * reach, short), POINTS)
+    lowest, highest = line.extremes(amps)
+    volts, behind = line.connected([r.load for r in here])
+    return Curve(
+        mark=mark,
+        along=AMPERE,
+        x=amps,
+        nominal=line.volts(amps),
+        lowest=lowest,
+        highest=highest,
+        leaves=most or None,
+        points=tuple(points),
+        line=line,
+        meters=readings(volts, behind),
+    )
+
+
+def _pin_curve(mark: Mark, pair: Pair, common: float) -> Curve:
+    """Return a regulated output against the current into its pin: it rises by the upper leg."""
+    upper, lower, held = pair.upper[1], pair.lower[1], pair.reference[1]
+    without = regulated_output(upper, lower, held, 0.0)
+    leaves = (mark.window[1] - without) / upper
+    reach = max(leaves, pair.pin_amps, LEAST_REACH * held / lower)
+    amps = np.linspace(0.0, BEYOND * reach, POINTS)
+    spans = np.array(
+        [
+            regulated_span(pair.upper[::2], pair.lower[::2], pair.reference[::2], pin, common)
+            for pin in amps.tolist()
+        ]
+    )
+    pin = pair.pin_amps
+    point = ("nominal", AMPERE, pin, pin, regulated_output(upper, lower, held, pin))
+    return Curve(
+        mark=mark,
+        along=AMPERE,
+        x=amps,
+        nominal=without + amps * upper,
+        lowest=spans[:, 0],
+        highest=spans[:, 1],
+        leaves=leaves if leaves > 0 else None,
+        points=(point,) if pin else (),
+    )
+
+
+def _beside_curve(mark: Mark, loads: Sequence[LoadRange]) -> Curve:
+    """Return a resistance against what lies beside it, on a logarithmic scale."""
+
+    def beside(ohms: float, x: FloatArray) -> FloatArray:
+        return ohms * x / (ohms + x)
+
+    least = mark.window[0]
+    leaves = mark.nominal * least / (mark.nominal - least) if mark.nominal > least else None
+    ends = [(name, load.ohms) for r in loads for name, load in _ends(r) if load.ohms is not None]
+    around = [leaves or 10 * mark.nominal, *(ohms for _, ohms in ends)]
+    x = np.geomspace(min(around) / 3, max(around) * 10, POINTS)
+    return Curve(
+        mark=mark,
+        along=OHM,
+        x=x,
+        nominal=beside(mark.nominal, x),
+        lowest=beside(mark.lowest, x),
+        highest=beside(mark.highest, x),
+        leaves=leaves,
+        points=tuple(
+            (name, OHM, ohms, ohms, float(beside(mark.nominal, np.array([ohms]))[0]))
+            for name, ohms in ends
+        ),
+    )
 
 
 def _ends(load: LoadRange) -> list[tuple[str, Load]]:
