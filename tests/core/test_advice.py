@@ -1,13 +1,17 @@
 """Advice is tried, so what it promises is what comes of following it."""
 
+import itertools
+
 import pytest
 
 from lowfold.core.families import Family
-from lowfold.core.needs.advice import Advised, advise, advise_stated
+from lowfold.core.needs.advice import Advised, advise, advise_stated, lightest
 from lowfold.core.needs.kinds import BriefKind, read_brief, weigh
 from lowfold.core.needs.network import judge_stated, read_stated
 from lowfold.core.needs.parts import DrawerLine, Stock
 from lowfold.core.notation import read_network
+from lowfold.core.preferred import series_values
+from lowfold.core.quantities import write_code
 from lowfold.core.verdict import Verdict
 
 SENSE = {
@@ -126,6 +130,25 @@ def test_nothing_is_advised_where_nothing_is_wrong_or_understood() -> None:
     good = advise("divider", SENSE | {"within": "10 %"}, read_network(CASES[0][2]))
     assert good == Advised()
     assert advise("divider", SENSE | {"target_v": "x"}, read_network(CASES[0][2])) == Advised()
+
+
+def test_the_lightest_string_that_passes_is_told() -> None:
+    texts = SENSE | {"within": "3 %"}
+    found = lightest("divider", texts)
+    assert found is not None
+    words, amps = found
+    need = read_brief("divider", texts).need
+    assert need is not None
+    # By looking at every pair of the series: none that draws less passes
+    values = series_values(["E24"], 1e3, 1e6)
+    for upper, lower in itertools.product(values, values):
+        below = lower * 1e6 / (lower + 1e6)
+        lighter = 14.4 / (upper + below) < amps * (1 - 1e-9)
+        if lighter and abs(14.4 * below / (upper + below) - 3) <= 0.09:
+            pair = read_network(f"R1={write_code(upper)} + @OUT + R2={write_code(lower)}")
+            assert weigh(need, pair).judged.verdict is not Verdict.PASS
+    assert words == "1 MΩ over 360 kΩ"
+    assert lightest("resistance", PULL_DOWN) is None
 
 
 def test_the_drawer_and_own_families_are_what_there_is() -> None:

@@ -10,7 +10,8 @@ from lowfold.api.opened import OpenedAsk, read_opened
 from lowfold.api.problems import responses
 from lowfold.api.sessions import StockDep
 from lowfold.api.sheet import texts_of
-from lowfold.core.needs.advice import Advice, AdviceKind, advise, advise_stated
+from lowfold.core.needs.advice import Advice, AdviceKind, advise, advise_stated, lightest
+from lowfold.core.quantities import AMPERE, write
 from lowfold.core.sheet import governing_words, series_parallel
 from lowfold.core.verdict import Verdict
 
@@ -44,6 +45,7 @@ class AdviceAnswer(Answer):
 class AdvisedAnswer(Answer):
     ways: list[AdviceAnswer] = Field(description="Those that pass first")
     limit: str = Field(description="What no part can cure; empty where one can")
+    lightest: str = Field(description="The string of least current that passes, in words")
     verdict: Verdict | None = Field(description="How the choice stands as it is")
 
 
@@ -51,12 +53,15 @@ class AdvisedAnswer(Answer):
 def advice(ask: OpenedAsk, stock: StockDep) -> AdvisedAnswer:
     """Tell what would make a choice pass: tighter or larger parts, another choice, a split."""
     judged, texts = read_opened(ask, stock.families), texts_of(ask.brief)
+    light: tuple[str, float] | None = None
     if ask.kind == "network":
         found = advise_stated(texts, stock)
     else:
+        light = lightest(ask.kind, texts, stock)
         found = advise(ask.kind, texts, series_parallel(ask.choice), stock)
     return AdvisedAnswer(
         ways=[AdviceAnswer.from_core(a) for a in found.ways],
         limit=found.limit,
+        lightest=f"{light[0]}, drawing {write(light[1], AMPERE, 3)}" if light else "",
         verdict=judged.verdict,
     )

@@ -682,6 +682,11 @@ export interface components {
              * @description What no part can cure; empty where one can
              */
             limit: string;
+            /**
+             * Lightest
+             * @description The string of least current that passes, in words
+             */
+            lightest: string;
             /** @description How the choice stands as it is */
             verdict: components["schemas"]["Verdict"] | null;
         };

@@ -4,8 +4,8 @@
   import Cautions from "./Cautions.svelte";
   import LinePlot from "./LinePlot.svelte";
 
-  type Props = { answer: OpenedAnswer };
-  let { answer }: Props = $props();
+  type Props = { answer: OpenedAnswer; lightest: string };
+  let { answer, lightest }: Props = $props();
 </script>
 
 <Cautions cautions={answer.cautions} about={["no-power-supply", "starved-load"]} />
@@ -15,6 +15,11 @@
   {#each line.words as words (words)}
     <p class="mt-1.5 text-[13px] leading-snug">{words}</p>
   {/each}
+  {#if lightest}
+    <p class="mt-1.5 text-[13px] leading-snug">
+      The lightest string that passes every gate: {lightest}.
+    </p>
+  {/if}
   {#if line.meters.length > 0}
     <h3 class="label-small mt-4">The meter is a load too: what it would read</h3>
     <table class="mt-1 text-[13px]">

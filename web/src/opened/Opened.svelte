@@ -85,7 +85,10 @@
           of them, and trying what would pass…
         </p>
       {:else if view.tab === "spread"}<Spread {view} answer={view.answer} />
-      {:else if view.tab === "load"}<LoadLine answer={view.answer} />
+      {:else if view.tab === "load"}<LoadLine
+          answer={view.answer}
+          lightest={view.advised?.lightest ?? ""}
+        />
       {:else if view.tab === "power"}<Power answer={view.answer} />
       {:else if view.tab === "faults"}<Faults answer={view.answer} />
       {:else}<Advice {view} />{/if}

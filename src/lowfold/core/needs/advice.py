@@ -41,7 +41,7 @@ from lowfold.core.quantities import FRACTION, OHM, PPM_PER_KELVIN, VOLT, WATT, w
 from lowfold.core.resistance_search import MOST_SERIES_PARTS
 from lowfold.core.verdict import Verdict
 
-__all__ = ["Advice", "AdviceKind", "Advised", "advise", "advise_stated"]
+__all__ = ["Advice", "AdviceKind", "Advised", "advise", "advise_stated", "lightest"]
 
 #: Tolerances that parts are sold in, loosest first (IEC 60062 letters; common practice).
 TOLERANCES: Final = (0.2, 0.1, 0.05, 0.02, 0.01, 0.005, 0.0025, 0.001, 0.0005, 0.0002, 0.0001)
@@ -51,6 +51,7 @@ COEFFICIENTS: Final = ((0.005, 50.0), (0.001, 25.0), (0.0005, 10.0), (0.0001, 5.
 RATIOS: Final = (0.005, 0.001, 0.0005)
 #: Series looked into after the one the brief names.
 FINER: Final = ("E24", "E96", "E192")
+LIGHTEST_LISTED: Final = 24  #: strings looked at for the lightest that passes
 LISTED: Final = 12  #: candidates of each preference that are tried
 ARRAY_PARTS: Final = 16  #: parts of an array that stands in for one
 #: A nominal error below this share of the window is not what makes a choice fail.
@@ -194,6 +195,29 @@ def _advised(case: _Case) -> Advised:
         made = tuple(b.ohms for b in advice.judged.circuit.branches)
         once.setdefault((made, advice.judged.circuit.nodes, *advice.changes.items()), advice)
     return Advised(tuple(once.values()), limit)
+
+
+def lightest(
+    kind: BriefKind, texts: Mapping[str, str], stock: Stock | None = None
+) -> tuple[str, float] | None:
+    """Return the string of least current that passes every gate, in words, and what it draws, A.
+
+    The other school of stiffness: compute the loaded output, and take the lightest string that
+    meets it. None where the kind knows no such order, or none of the first listed passes.
+    """
+    own = stock or Stock()
+    need = read_brief(kind, texts, own.families).need
+    if need is None or "least_current" not in KINDS[kind].preferences:
+        return None
+    lines = () if need.parts.series else own.lines
+    try:
+        rows = choices_for(need, "least_current", lines, LIGHTEST_LISTED).rows
+    except LowfoldError:
+        return None  # too much to search
+    for row in rows:
+        if row.judged.verdict is Verdict.PASS and row.amps is not None:
+            return _choice_words(kind, row), row.amps
+    return None
 
 
 def _is_off(case: _Case) -> bool:
