@@ -11,7 +11,7 @@ import numpy as np
 import numpy.typing as npt
 
 from lowfold.core.assemblies import nearest_assemblies
-from lowfold.core.box import Box, Supply
+from lowfold.core.box import Box, Supply, Tracking
 from lowfold.core.circuit import build_circuit
 from lowfold.core.combine import Pool, table
 from lowfold.core.contexts import Drive
@@ -21,10 +21,11 @@ from lowfold.core.feedback import FeedbackNeed
 from lowfold.core.feedback_search import search_feedback
 from lowfold.core.ladder import LadderNeed, TapNeed
 from lowfold.core.ladder_search import search_ladder
+from lowfold.core.loadline import load_line
 from lowfold.core.notation import read_network
 from lowfold.core.preferred import series_values
 from lowfold.core.resistance_search import ResistanceNeed, search_resistance
-from lowfold.core.sampling import sampled
+from lowfold.core.sampling import sampled, scatter
 from lowfold.core.solve import solve
 from lowfold.core.spread import output_spread
 from lowfold.core.tradeoff import unbeaten_dividers
@@ -178,6 +179,18 @@ def main() -> None:
         "a million samples of a divider",
         lambda: sampled(drawn, [two.node("OUT")], SAMPLES, "uniform", 1),
         drawing_alone,
+    )
+    window = (3.8, 3.9)
+    compare(
+        "the same, summed up",
+        lambda: scatter(sampled(drawn, [two.node("OUT")], SAMPLES, "uniform", 1)[0], window),
+        drawing_alone,
+    )
+    tracking = Box(two, Supply(12.0, 0.05), (), (0.01,) * 2, Tracking(0.001))
+    compare(
+        "load line of a tracking pair",
+        lambda: load_line(tracking, two.node("OUT")),
+        lambda: [solve(two, 12.0) for _ in range(32)],
     )
 
 

@@ -154,3 +154,10 @@ def test_single_parts_may_be_of_their_own() -> None:
 def test_parts_of_their_own_are_refused_in_words(text: str, message: str) -> None:
     token = read_brief("divider", BUOY | {"own": text}).tokens["own"]
     assert (token.ok, token.message) == (False, message)
+
+
+@pytest.mark.parametrize(
+    ("text", "share"), [("half", 0.5), ("all", 1.0), ("In full", 1.0), ("80 %", 0.8)]
+)
+def test_both_schools_have_a_word_for_their_stress(text: str, share: float) -> None:
+    assert parts_of({"stress": text}).stress == share

@@ -374,6 +374,7 @@ UNWANTED = [
     ({"wanted": "Z 3 V ± 1 %"}, "wanted", "the network has no junction called “Z”; there are: A"),
     ({"wanted": "A 0 V ± 1 %"}, "wanted", "a deviation in per cent needs a voltage other than 0 V"),
     ({"tolerance": "family"}, "tolerance", "no family is stated: say the size, power or family, or write the figure"),
+    ({"own": "R9 1 %"}, "own", "the network has no part called “R9”; there are: R1, R2"),
     ({"low_c": "80 °C"}, "high_c", "the hottest is below the coldest: write 80 °C or more"),
 ]  # fmt: skip
 

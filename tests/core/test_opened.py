@@ -7,11 +7,12 @@ import pytest
 
 from lowfold.core.loadline import Passing
 from lowfold.core.needs.choice import Judged
-from lowfold.core.needs.gates import passing_words, times
+from lowfold.core.needs.gates import Gate, margin_words, passing_words, times
 from lowfold.core.needs.kinds import BriefKind, read_brief, weigh
 from lowfold.core.needs.opened import contributions_of, look_into, scatters_of
 from lowfold.core.notation import read_network
 from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, Kind, axis_unit
+from lowfold.core.verdict import Verdict
 
 STILL = {"tcr": "0 ppm/K", "low_c": "25 °C", "high_c": "25 °C"}
 
@@ -143,3 +144,23 @@ def test_axes_are_marked_in_the_unit_of_their_end(
 ) -> None:
     assert axis_unit(largest, kind) == (factor, unit)
     assert np.isfinite(factor * largest)
+
+
+@pytest.mark.parametrize(
+    ("used", "verdict", "words"),
+    [
+        (None, None, ""),
+        (0.25, Verdict.PASS, "75\u00a0% left"),
+        (0.954, Verdict.MARGINAL, "4.6\u00a0% left"),
+        (1.0, Verdict.MARGINAL, "0\u00a0% left"),
+        (1.217, Verdict.FAIL, "22\u00a0% over"),
+        (6.22, Verdict.FAIL, "520\u00a0% over"),
+        (31.2, Verdict.FAIL, "31.2 × what is allowed"),
+        (99.0, Verdict.FAIL, "far over"),
+    ],
+)
+def test_the_margin_of_a_gate_in_words(
+    used: float | None, verdict: Verdict | None, words: str
+) -> None:
+    gate = Gate("spread", verdict, 0.01, FRACTION, 0.03, "at worst", used, ())
+    assert margin_words(gate) == words

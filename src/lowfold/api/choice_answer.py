@@ -11,7 +11,7 @@ from lowfold.api.fields import Answer
 from lowfold.api.networks import CautionAnswer
 from lowfold.core.balance import balances
 from lowfold.core.needs.choice import Choice, Judged
-from lowfold.core.needs.gates import Gate
+from lowfold.core.needs.gates import Gate, margin_words
 from lowfold.core.network import Element
 from lowfold.core.quantities import (
     AMPERE,
@@ -65,6 +65,7 @@ class GateAnswer(Answer):
     figure: Figure | None
     of: str
     used: float | None = Field(description="Share of the allowance used; may exceed 1")
+    margin: str = Field(description="What is left of the allowance, or by how much it is exceeded")
     notes: list[str]
 
 
@@ -190,6 +191,7 @@ def gate_answer(gate: Gate) -> GateAnswer:
         figure=shown,
         of=of,
         used=gate.used,
+        margin=margin_words(gate),
         notes=list(gate.notes),
     )
 

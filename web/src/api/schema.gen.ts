@@ -1929,6 +1929,11 @@ export interface components {
              * @description Share of the allowance used; may exceed 1
              */
             used: number | null;
+            /**
+             * Margin
+             * @description What is left of the allowance, or by how much it is exceeded
+             */
+            margin: string;
             /** Notes */
             notes: string[];
         };

@@ -35,10 +35,13 @@
           </h2>
           <VerdictMark verdict={gate.verdict} word={gate.verdict ?? "not judged"} />
         </div>
-        <p class="mt-0.5 leading-7">
+        <p class="mt-0.5 flex items-baseline justify-between gap-2 leading-7">
           {#if gate.figure}
-            <span class="text-[21px] font-semibold">{gate.figure.text}</span>
-            <span class="unit">{gate.figure.unit} {gate.of}</span>
+            <span>
+              <span class="text-[21px] font-semibold">{gate.figure.text}</span>
+              <span class="unit">{gate.figure.unit} {gate.of}</span>
+            </span>
+            <span class="text-soft text-[13px] whitespace-nowrap">{gate.margin}</span>
           {:else}<span class="text-soft">nothing stated</span>{/if}
         </p>
         <svg

@@ -21,6 +21,7 @@ __all__ = [
     "GateName",
     "corner_words",
     "load_range",
+    "margin_words",
     "passing_words",
     "percent",
     "power_gate",
@@ -33,6 +34,9 @@ __all__ = [
 
 #: String current at least so many times the load current makes a divider stiff (common practice).
 STIFF: Final = 10.0
+
+OVER_IN_TIMES: Final = 10.0  #: beyond so many allowances, how many are told
+MOST_USED: Final = 99.0  #: what a gate tells where nothing is allowed
 
 GateName = Literal["value", "spread", "load", "power"]
 
@@ -87,6 +91,15 @@ def times(ratio: float) -> str:
         f"{ratio:.3g}" if ratio < 999.5 else f"{float(f'{ratio:.3g}'):,.0f}".replace(",", "\u202f")
     )
     return f"{text} ×"
+
+
+def margin_words(gate: Gate) -> str:
+    """Say what is left of a gate's allowance, or by how much it is exceeded."""
+    if gate.used is None:
+        return ""
+    if gate.used >= OVER_IN_TIMES:
+        return f"{times(gate.used)} what is allowed" if gate.used < MOST_USED else "far over"
+    return f"{percent(abs(1 - gate.used), 2)} {'over' if gate.verdict is Verdict.FAIL else 'left'}"
 
 
 def percent(value: float, digits: int = 3) -> str:
@@ -160,7 +173,7 @@ def power_gate(parts: tuple[PartCheck, ...], rating: str, *, stated: bool) -> Ga
         elif hottest.worst_watts > allowed:
             would = write(hottest.suggested_watts, WATT, 3, trim=True)
             notes.append(f"A {would} part would do; {rating} does not.")
-    used = hottest.used if math.isfinite(hottest.used) else 99.0
+    used = hottest.used if math.isfinite(hottest.used) else MOST_USED
     if by_volts:
         return Gate(
             "power", verdict, hottest.worst_volts, VOLT, hottest.allowed_volts, "across", used,

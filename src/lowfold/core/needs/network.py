@@ -241,6 +241,11 @@ def _laid_out(
             circuit.node(wanted.at or "in", field="wanted")
     except LowfoldError as error:
         wrong.append(("wanted", error.message))
+    for own in values.get("own", ()):
+        try:
+            circuit.branch(own.ref)
+        except LowfoldError as error:
+            wrong.append(("own", error.message))
     return circuit, ranges, wrong
 
 

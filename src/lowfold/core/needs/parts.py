@@ -184,6 +184,13 @@ def _values(text: str) -> tuple[Any, str]:
     return names, " + ".join(names)
 
 
+def _stress(text: str) -> tuple[Any, str]:
+    """Read how much of the derated rating may be used; both schools have a word for theirs."""
+    word = text.strip().lower()
+    share = {"half": "50 %", "all": "100 %", "full": "100 %", "in full": "100 %"}.get(word, text)
+    return quantity(FRACTION, 0.0, 1.0, open_low=True)(share)
+
+
 def _of_family(kind: Kind, high: float) -> Reader:
     """Make a reader of a figure that may be left to the family: None."""
     stated = quantity(kind, 0.0, high)
@@ -262,9 +269,7 @@ PARTS: Final[dict[str, Token]] = {
         "how far parts of one array differ",
         "none",
     ),
-    "stress": Token(
-        quantity(FRACTION, 0.0, 1.0, open_low=True), "50 %", "share of the rating that may be used"
-    ),
+    "stress": Token(_stress, "50 %", "share of the rating that may be used"),
     "low_c": Token(quantity(CELSIUS, -273.0, 400.0), "-20 °C", "coldest ambient"),
     "high_c": Token(quantity(CELSIUS, -273.0, 400.0), "60 °C", "hottest ambient"),
     **family_tokens(()),
