@@ -58,6 +58,7 @@ def test_how_a_design_stands_is_kept_with_it(client: TestClient) -> None:
     standing = client.post("/api/designs", json=pull_down).json()["standing"]
     assert standing["verdict"] == "fail"
     assert standing["words"] == "power uses 622 % of the allowed power"
+    assert standing["gates"] == {"value": "pass", "spread": "pass", "load": None, "power": "fail"}
 
 
 def test_an_id_is_never_given_again(client: TestClient) -> None:

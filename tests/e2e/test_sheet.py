@@ -29,7 +29,10 @@ def test_the_list_shows_how_each_design_stands(page: Page) -> None:
     row = page.get_by_role("row", name="Wake-line pull-down")
     expect(row).to_contain_text("fail")
     expect(row).to_contain_text("power uses 622 % of the allowed power")
-    expect(page.get_by_role("row", name="Battery sense")).to_contain_text("marginal")
+    sense = page.get_by_role("row", name="Battery sense")
+    expect(sense).to_contain_text("marginal")
+    expect(sense).to_contain_text("spread ◐ marginal")  # each gate, in shape and word
+    expect(row).to_contain_text("load ○ not judged")
 
 
 def test_typing_another_target_moves_every_gate_and_is_found_as_left(

@@ -91,6 +91,9 @@ class StandingAnswer(Answer):
     words: str
     need: str = Field(description="The need in short")
     figure: str = Field(description="What the choice gives")
+    gates: dict[str, Verdict | None] = Field(
+        default_factory=dict, description="Each gate's verdict, by name"
+    )
 
 
 class SheetAnswer(Answer):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from lowfold.core.errors import LowfoldError, TopologyError
 from lowfold.core.needs.choice import Choice, Preference
@@ -49,6 +49,7 @@ class Standing:
     words: str
     need: str  #: in short
     figure: str  #: what the choice gives
+    gates: Mapping[str, Verdict | None] = field(default_factory=dict)  #: by name
 
 
 def build_sheet(
@@ -133,7 +134,8 @@ def standing(sheet: Sheet) -> Standing:
     if sheet.pinned is None:
         words += "; nothing pinned yet"
     figures = [write(m.nominal, unit, trim=unit is OHM) for m in chosen.marks]
-    return Standing(chosen.judged.verdict, words, need, ", ".join(figures))
+    gates: dict[str, Verdict | None] = {g.name: g.verdict for g in chosen.judged.gates}
+    return Standing(chosen.judged.verdict, words, need, ", ".join(figures), gates)
 
 
 def _need_words(sheet: Sheet) -> str:

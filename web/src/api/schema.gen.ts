@@ -3283,6 +3283,13 @@ export interface components {
              * @description What the choice gives
              */
             figure: string;
+            /**
+             * Gates
+             * @description Each gate's verdict, by name
+             */
+            gates?: {
+                [key: string]: components["schemas"]["Verdict"] | null;
+            };
         };
         /**
          * StockLine

@@ -45,7 +45,7 @@
 
 <svelte:window onkeydown={walk} />
 
-<section class="mx-auto h-full max-w-6xl overflow-y-auto px-8 py-7">
+<section class="mx-auto h-full max-w-6xl overflow-y-auto px-8 py-6">
   <div class="mb-5 flex items-baseline gap-4">
     <h1 class="font-serif text-2xl font-semibold">Designs</h1>
     <p class="text-soft">each one need, its choice and how it stands</p>
@@ -102,7 +102,7 @@
       </thead>
       <tbody>
         {#each designs.rows as design (design.id)}
-          <tr class="border-crease hover:bg-wash border-b align-baseline [&>td]:py-3 [&>td]:pr-4">
+          <tr class="border-crease hover:bg-wash border-b align-baseline [&>td]:py-2 [&>td]:pr-4">
             <td>
               <input
                 type="checkbox"
@@ -120,17 +120,24 @@
                 class="font-serif text-base font-semibold hover:underline"
                 >{design.name || "Untitled"}</a
               >
-              <span class="text-soft ml-2 whitespace-nowrap">{design.kind}</span>
+              <span class="text-soft block text-[13px]">{design.kind}</span>
             </td>
             <td class="whitespace-nowrap">{design.standing?.need ?? ""}</td>
             <td class="text-right font-semibold whitespace-nowrap"
               >{design.standing?.figure ?? ""}</td
             >
             <td class="pl-4">
-              {#if design.kind !== "network"}
+              {#if design.kind !== "network" || design.standing?.verdict}
                 <VerdictMark verdict={design.standing?.verdict ?? null} />
               {/if}
               <span class="text-soft ml-1">{design.standing?.words ?? ""}</span>
+              {#if Object.keys(design.standing?.gates ?? {}).length > 0}
+                <span class="flex gap-3 text-[12.5px]">
+                  {#each Object.entries(design.standing?.gates ?? {}) as [name, verdict] (name)}
+                    <span class="text-soft">{name} <VerdictMark {verdict} bare /></span>
+                  {/each}
+                </span>
+              {/if}
             </td>
             <td class="text-soft whitespace-nowrap">{when(design)}</td>
             <td class="text-right">
@@ -161,7 +168,7 @@
       </span>
     </div>
   {/if}
-  <p class="text-soft mt-6 text-[13px]">
+  <p class="text-soft mt-4 text-[13px]">
     Results are design aids: the data sheet, the local code and a qualified person decide.
   </p>
 </section>

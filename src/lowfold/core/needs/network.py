@@ -39,7 +39,7 @@ from lowfold.core.preferred import DEFAULT_RANGE
 from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, WATT, write, write_code
 from lowfold.core.sheet import Standing, governing_words
 from lowfold.core.solve import Load, solve
-from lowfold.core.verdict import worst
+from lowfold.core.verdict import Verdict, worst
 
 __all__ = [
     "NETWORK_TOKENS",
@@ -389,4 +389,5 @@ def network_standing(texts: Mapping[str, str], families: tuple[Family, ...] = ()
         judged = judge_stated(stated)
     except LowfoldError as error:
         return Standing(None, error.message, need, figure)
-    return Standing(judged.verdict, governing_words(judged.gates), need, figure)
+    gates: dict[str, Verdict | None] = {g.name: g.verdict for g in judged.gates}
+    return Standing(judged.verdict, governing_words(judged.gates), need, figure, gates)
