@@ -70,3 +70,20 @@ def test_a_network_stands_anew_where_its_family_changes(client: TestClient) -> N
     assert client.get(where).json()["standing"]["verdict"] == "fail"
     client.put("/api/families/0603", json={"rating_w": "1/4 W"})
     assert client.get(where).json()["standing"]["verdict"] == "pass"
+
+
+def test_families_come_and_go_as_a_file(client: TestClient) -> None:
+    csv = {"content-type": "text/csv"}
+    written = client.get("/api/families/csv")
+    assert written.headers["content-type"] == "text/csv; charset=utf-8"
+    again = client.post("/api/families/csv", content=written.content, headers=csv).json()
+    assert again == {"lines": len(TYPICAL), "kept": True}
+    assert all(f["typical"] for f in client.get("/api/families").json())  # nothing to keep
+    text = "family,power,limiting\nthin 0603,1/16 W,75 V\n0805,125 mW,100 V\n"
+    tried = client.post("/api/families/csv?only_try=true", content=text, headers=csv).json()
+    assert tried == {"lines": 2, "kept": False}
+    client.post("/api/families/csv", content=text, headers=csv)
+    own = [f["name"] for f in client.get("/api/families").json() if not f["typical"]]
+    assert own == ["0805", "thin 0603"]
+    broken = client.post("/api/families/csv", content=text + "x,none,\n", headers=csv)
+    assert (broken.status_code, broken.json()["errors"][0]["field"]) == (422, "line 4")

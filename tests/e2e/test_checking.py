@@ -1,6 +1,7 @@
 """Gates opened: their full pictures, what would pass, long draws, and families."""
 
 import re
+from pathlib import Path
 
 import pytest
 from playwright.sync_api import Locator, Page, expect
@@ -127,6 +128,21 @@ def test_a_family_of_ones_own_is_kept_and_named_in_a_need(page: Page) -> None:
     expect(page.get_by_text("Thin film 0603 is taken out.")).to_be_visible()
     page.get_by_role("button", name="Put it back").click()
     expect(page.get_by_role("row", name="Thin film 0603 yours")).to_be_visible()
+
+
+def test_families_are_taken_from_a_file(page: Page, tmp_path: Path) -> None:
+    page.get_by_role("link", name="Drawer").click()
+    page.get_by_role("link", name="families").click()
+    expect(page.get_by_role("row", name="0603")).to_be_visible()
+    file = tmp_path / "workshop.csv"
+    file.write_text("family,power,limiting\nthin film 0603,1/16 W,75 V\nbroken,much,\n")
+    page.get_by_label("CSV file").set_input_files(file)
+    expect(page.get_by_text("line 3: “much”")).to_be_visible()
+    file.write_text("family,power,limiting\nthin film 0603,1/16 W,75 V\n")
+    page.get_by_label("CSV file").set_input_files(file)
+    page.get_by_role("button", name="Take them over").click()
+    expect(page.get_by_text("1 families of workshop.csv are taken over.")).to_be_visible()
+    expect(page.get_by_role("row", name="thin film 0603 yours")).to_be_visible()
 
 
 @pytest.mark.parametrize("theme", ["daylight", "lamplight"])

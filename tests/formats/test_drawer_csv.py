@@ -5,7 +5,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lowfold.core.needs.parts import DrawerLine
-from lowfold.formats.drawer_csv import BrokenFile, read_drawer, write_drawer
+from lowfold.formats.drawer_csv import read_drawer, write_drawer
+from lowfold.formats.tables import BrokenFile
 
 
 def test_columns_may_stand_in_any_order_and_be_parted_in_three_ways() -> None:

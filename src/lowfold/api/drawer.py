@@ -17,13 +17,8 @@ from lowfold.core.errors import DomainError, LowfoldError
 from lowfold.core.needs.parts import DRAWER, DrawerLine
 from lowfold.core.preferred import WIDEST_RANGE
 from lowfold.core.quantities import FRACTION, OHM, write, write_pair
-from lowfold.formats.drawer_csv import (
-    MOST_LINES,
-    BrokenFile,
-    check_family,
-    read_drawer,
-    write_drawer,
-)
+from lowfold.formats.drawer_csv import MOST_LINES, read_drawer, write_drawer
+from lowfold.formats.tables import BrokenFile, check_name
 from lowfold.store.drawer import (
     NoSuchLine,
     TwiceInDrawer,
@@ -37,7 +32,7 @@ from lowfold.store.drawer import (
 )
 from lowfold.store.models import DrawerRow
 
-__all__ = ["install", "router"]
+__all__ = ["Taken", "decoded", "install", "router"]
 
 router = APIRouter(prefix="/api/drawer", tags=["drawer"])
 
@@ -56,7 +51,7 @@ class LineAsk(Ask):
 
     def line(self) -> DrawerLine:
         try:
-            family = check_family(self.family)
+            family = check_name(self.family)
         except LowfoldError as error:
             raise DomainError(error.message, field="family") from error
         if not WIDEST_RANGE[0] <= self.ohm <= WIDEST_RANGE[1]:
@@ -118,6 +113,21 @@ def install(app: Any) -> None:
         first = errors[0]
         detail = f"nothing was taken over; {first.field}: {first.message}"
         return problem_response(422, detail, errors)
+
+
+def decoded(text: bytes) -> str:
+    """Return a file's text.
+
+    Raises
+    ------
+    DomainError
+        If it is not UTF-8.
+    """
+    try:
+        return text.decode("utf-8")
+    except UnicodeDecodeError as error:
+        message = f"the file is not UTF-8 text (byte {error.start + 1}): save it as UTF-8"
+        raise DomainError(message, field="body") from error
 
 
 def _changed(request: Request, session: Session) -> None:
@@ -193,12 +203,7 @@ def read_in(
     only_try: bool = False,
 ) -> Taken:
     """Take a CSV file over, whole or not at all: in place of the drawer, or added to it."""
-    try:
-        decoded = text.decode("utf-8")
-    except UnicodeDecodeError as error:
-        message = f"the file is not UTF-8 text (byte {error.start + 1}): save it as UTF-8"
-        raise DomainError(message, field="body") from error
-    lines = read_drawer(decoded)
+    lines = read_drawer(decoded(text))
     if not only_try:
         (replace_lines if how == "replace" else merge_lines)(session, lines)
         _changed(request, session)

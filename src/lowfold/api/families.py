@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Path, Request
+from fastapi import APIRouter, Body, Path, Request, Response
 from fastapi.responses import JSONResponse
 from pydantic import Field
 from sqlalchemy.orm import Session
 
+from lowfold.api.drawer import Taken, decoded
 from lowfold.api.fields import Answer, Ask, Coefficient, Degrees, Tolerance, Volts, Watts
 from lowfold.api.problems import problem_response, responses
 from lowfold.api.sessions import FamiliesDep, SessionDep, families_changed
@@ -26,7 +27,8 @@ from lowfold.core.quantities import (
     write,
 )
 from lowfold.core.ratings import FULL_POWER_C, ZERO_POWER_C
-from lowfold.store.families import NoSuchFamily, keep_family, remove_family
+from lowfold.formats.families_csv import read_families, write_families
+from lowfold.store.families import NoSuchFamily, keep_families, keep_family, remove_family
 
 __all__ = ["install", "router"]
 
@@ -131,6 +133,34 @@ def families(own: FamiliesDep) -> list[FamilyAnswer]:
     """List the user's own families, then the typical ones; the data sheet rules."""
     mine = {f.name for f in own}
     return [FamilyAnswer.from_core(f, own=f.name in mine) for f in families_with_typical(own)]
+
+
+@router.get("/csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}})
+def written(own: FamiliesDep) -> Response:
+    """Write all families as CSV."""
+    return Response(
+        write_families(families_with_typical(own)),
+        media_type="text/csv; charset=utf-8",
+        headers={"content-disposition": 'attachment; filename="lowfold-families.csv"'},
+    )
+
+
+@router.post("/csv", responses=responses(422))
+def read_in(
+    session: SessionDep,
+    request: Request,
+    text: Annotated[bytes, Body(media_type="text/csv")],
+    *,
+    only_try: bool = False,
+) -> Taken:
+    """Take families from a CSV file, whole or not at all; as typical ones need no keeping."""
+    found = read_families(decoded(text))
+    ours = [f for f in found if family_named(f.name) != f]
+    if not only_try:
+        keep_families(session, ours)
+        for family in ours:
+            _changed(request, session, family.name)
+    return Taken(lines=len(found), kept=not only_try)
 
 
 @router.put("/{name:path}", responses=responses(422))

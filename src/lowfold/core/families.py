@@ -49,8 +49,12 @@ class Family:
             Naming the field, by the name it has on the wire.
         """
         name = self.name.strip()
-        if not 1 <= len(name) <= LONGEST_NAME or any(c in name for c in ";,\n"):
-            msg = f"a family's name has 1 to {LONGEST_NAME} characters, none of them ; or ,"
+        plain = name.isprintable() and not any(c in name for c in ";,")
+        if not 1 <= len(name) <= LONGEST_NAME or not plain or name[0] in "=+-@":
+            msg = (
+                f"a family's name has 1 to {LONGEST_NAME} characters, starts with a letter or a "
+                "digit, and has no ; or , in it"
+            )
             raise DomainError(msg, field="name")
         if not 0 < self.rated_watts <= 1000:
             msg = f"a part's power is above 0 W and at most 1 kW, got {self.rated_watts:g} W"

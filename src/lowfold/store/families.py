@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final
 
@@ -12,7 +13,14 @@ from lowfold.core.errors import TooLargeError
 from lowfold.core.families import Family
 from lowfold.store.models import FamilyRow
 
-__all__ = ["MOST_FAMILIES", "NoSuchFamily", "keep_family", "own_families", "remove_family"]
+__all__ = [
+    "MOST_FAMILIES",
+    "NoSuchFamily",
+    "keep_families",
+    "keep_family",
+    "own_families",
+    "remove_family",
+]
 
 MOST_FAMILIES: Final = 200
 
@@ -43,9 +51,21 @@ def keep_family(session: Session, family: Family) -> None:
     TooLargeError
         If there are as many as are kept.
     """
+    keep_families(session, [family])
+
+
+def keep_families(session: Session, families: Sequence[Family]) -> None:
+    """Keep several families in one transaction; see `keep_family`."""
+    for family in families:
+        _put(session, family)
+    session.commit()
+
+
+def _put(session: Session, family: Family) -> None:
     row = session.get(FamilyRow, _key(family.name))
     if row is None:
         if session.scalar(select(func.count()).select_from(FamilyRow)) == MOST_FAMILIES:
+            session.rollback()
             msg = f"at most {MOST_FAMILIES} families are kept"
             raise TooLargeError(msg, field="name")
         row = FamilyRow(key=_key(family.name))
@@ -54,7 +74,6 @@ def keep_family(session: Session, family: Family) -> None:
     row.tolerance, row.tcr_ppm, row.drift = family.tolerance, family.tcr_ppm, family.drift
     row.rated_watts, row.limiting_volts = family.rated_watts, family.limiting_volts
     row.full_power_c, row.zero_power_c = family.full_power_c, family.zero_power_c
-    session.commit()
 
 
 def remove_family(session: Session, name: str) -> None:

@@ -140,19 +140,21 @@ export const changeLine = (id: number, body: LineAsk): Promise<Outcome<DrawerLin
 export const removeLine = (id: number): Promise<Outcome<unknown>> =>
   settle(server.DELETE("/api/drawer/lines/{line_id}", { params: { path: { line_id: id } } }));
 
+const csv = (file: Blob) => ({
+  body: file as unknown as string,
+  bodySerializer: (body: string) => body,
+  headers: { "content-type": "text/csv" },
+});
+
 /** Hand a CSV file over, or only try it. */
 export const takeCsv = (
   file: Blob,
   query: { how: "replace" | "add"; only_try: boolean },
 ): Promise<Outcome<Schemas["Taken"]>> =>
-  settle(
-    server.POST("/api/drawer/csv", {
-      params: { query },
-      body: file as unknown as string,
-      bodySerializer: (body) => body,
-      headers: { "content-type": "text/csv" },
-    }),
-  );
+  settle(server.POST("/api/drawer/csv", { params: { query }, ...csv(file) }));
+
+export const takeFamilies = (file: Blob, only_try: boolean): Promise<Outcome<Schemas["Taken"]>> =>
+  settle(server.POST("/api/families/csv", { params: { query: { only_try } }, ...csv(file) }));
 
 export const shareValues = (body: Schemas["SharedAsk"]): Promise<Outcome<JobAnswer>> =>
   settle(server.POST("/api/designs/shared", { body }));

@@ -570,6 +570,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/families/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Written
+         * @description Write all families as CSV.
+         */
+        get: operations["written_api_families_csv_get"];
+        put?: never;
+        /**
+         * Read In
+         * @description Take families from a CSV file, whole or not at all; as typical ones need no keeping.
+         */
+        post: operations["read_in_api_families_csv_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/families/{name}": {
         parameters: {
             query?: never;
@@ -4809,6 +4833,62 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FamilyAnswer"][];
+                };
+            };
+        };
+    };
+    written_api_families_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
+                };
+            };
+        };
+    };
+    read_in_api_families_csv_post: {
+        parameters: {
+            query?: {
+                only_try?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Taken"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

@@ -2,13 +2,13 @@
   import { onMount, tick } from "svelte";
 
   import { status } from "../shell/status.svelte";
+  import CsvButtons from "./CsvButtons.svelte";
   import { DrawerState } from "./drawer.svelte";
   import DrawerTabs from "./DrawerTabs.svelte";
   import LineCells from "./LineCells.svelte";
   import Taking from "./Taking.svelte";
 
   const stock = new DrawerState();
-  let picker = $state<HTMLInputElement>();
   let dragging = $state(false);
 
   onMount(() => {
@@ -56,23 +56,7 @@
           : `${stock.drawer.parts} parts`}; write “drawer” in a need to choose from it
       {:else}your own stock, for needs that say “from drawer”{/if}
     </p>
-    <div class="ml-auto flex items-center gap-2">
-      <input
-        bind:this={picker}
-        type="file"
-        accept=".csv,text/csv"
-        class="sr-only"
-        tabindex="-1"
-        aria-label="CSV file"
-        onchange={(event) => {
-          const file = event.currentTarget.files?.[0];
-          if (file) void stock.open(file);
-          event.currentTarget.value = "";
-        }}
-      />
-      <button type="button" class="btn btn-sm" onclick={() => picker?.click()}>Take a CSV</button>
-      <a class="btn btn-sm" href="/api/drawer/csv" download="lowfold-drawer.csv">Hand out a CSV</a>
-    </div>
+    <CsvButtons {stock} href="/api/drawer/csv" name="lowfold-drawer.csv" />
   </div>
 
   <Taking {stock} />

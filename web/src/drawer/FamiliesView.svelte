@@ -3,9 +3,11 @@
 
   import type { FamilyAnswer } from "$api";
   import { status } from "../shell/status.svelte";
+  import CsvButtons from "./CsvButtons.svelte";
   import DrawerTabs from "./DrawerTabs.svelte";
   import { CELLS, FamiliesState, type Cell } from "./families.svelte";
   import FamilyCells from "./FamilyCells.svelte";
+  import Taking from "./Taking.svelte";
 
   const families = new FamiliesState();
   const cells = Object.keys(CELLS) as Cell[];
@@ -36,11 +38,11 @@
   <div class="mb-4 flex items-baseline gap-4">
     <h1 id="families-title" class="font-serif text-2xl font-semibold">Drawer</h1>
     <DrawerTabs at="families" />
-    <p class="text-soft ml-auto text-right">
-      typical figures to start from; the part's own data sheet rules
-    </p>
+    <p class="text-soft">typical to start from; the part's own data sheet rules</p>
+    <CsvButtons stock={families} href="/api/families/csv" name="lowfold-families.csv" />
   </div>
 
+  <Taking stock={families} />
   {#if families.trouble}
     <p role="alert" class="text-fail border-fail mb-3 border-l-2 py-1 pl-3">✕ {families.trouble}</p>
   {/if}

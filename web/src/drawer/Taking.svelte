@@ -1,8 +1,9 @@
 <script lang="ts">
-  import type { DrawerState } from "./drawer.svelte";
+  import type { How, Taker } from "./taker.svelte";
 
-  type Props = { stock: DrawerState };
+  type Props = { stock: Taker };
   let { stock }: Props = $props();
+  const ways = $derived(Object.entries(stock.ways) as [How, string][]);
 </script>
 
 {#if stock.pending}
@@ -11,10 +12,9 @@
       <strong>{stock.pending.file.name}</strong> is understood: {stock.pending.lines} lines. Nothing is
       changed yet.
     </span>
-    <button type="button" class="btn btn-sm" onclick={() => stock.take("replace")}
-      >Make it the drawer</button
-    >
-    <button type="button" class="btn btn-sm" onclick={() => stock.take("add")}>Add it</button>
+    {#each ways as [how, words] (how)}
+      <button type="button" class="btn btn-sm" onclick={() => stock.take(how)}>{words}</button>
+    {/each}
     <button type="button" class="btn btn-sm" onclick={() => (stock.pending = null)}>Leave it</button
     >
   </div>

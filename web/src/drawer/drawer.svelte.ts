@@ -10,13 +10,15 @@ import {
   type LineAsk,
 } from "$api";
 
+import { Taker, type How } from "./taker.svelte";
+
 /** A line as typed: every cell is text until the server has understood it. */
 export type Draft = { value: string; count: string; tolerance: string; family: string };
 export const EMPTY: Draft = { value: "", count: "", tolerance: "1 %", family: "" };
 
-type Pending = { file: File; lines: number };
+export class DrawerState extends Taker {
+  readonly ways = { replace: "Make it the drawer", add: "Add it" };
 
-export class DrawerState {
   drawer = $state.raw<DrawerAnswer | null>(null);
   trouble = $state("");
   draft = $state<Draft>({ ...EMPTY });
@@ -24,9 +26,14 @@ export class DrawerState {
   wrong = $state<Record<string, string>>({});
   editing = $state<number | null>(null);
   removed = $state.raw<DrawerLine | null>(null);
-  pending = $state.raw<Pending | null>(null);
-  refused = $state.raw<{ field: string; message: string }[]>([]);
-  said = $state("");
+
+  protected hand(file: File, how: How, onlyTry: boolean) {
+    return takeCsv(file, { how, only_try: onlyTry });
+  }
+
+  protected tell(lines: number, file: string, how: How): string {
+    return `${lines} lines of ${file} are ${how === "replace" ? "the drawer now" : "added"}.`;
+  }
 
   async load(): Promise<void> {
     const { data, error } = await getDrawer();
@@ -95,32 +102,6 @@ export class DrawerState {
     const { error } = await newLine({ ohm, count, tolerance, family });
     if (error) this.trouble = `It could not be put back: ${error.detail}.`;
     else this.removed = null;
-    await this.load();
-  }
-
-  /** Read a file without keeping any of it, so that one can decide what to do with it. */
-  async open(file: File): Promise<void> {
-    this.refused = [];
-    this.said = "";
-    this.pending = null;
-    const { data, error } = await takeCsv(file, { how: "replace", only_try: true });
-    if (data) this.pending = { file, lines: data.lines };
-    else if (error.errors.length > 0) this.refused = error.errors;
-    else this.refused = [{ field: file.name, message: error.detail }];
-  }
-
-  async take(how: "replace" | "add"): Promise<void> {
-    if (!this.pending) return;
-    const { file, lines } = this.pending;
-    const { error } = await takeCsv(file, { how, only_try: false });
-    this.pending = null;
-    if (error) {
-      this.refused = error.errors.length
-        ? error.errors
-        : [{ field: file.name, message: error.detail }];
-      return;
-    }
-    this.said = `${lines} lines of ${file.name} are ${how === "replace" ? "the drawer now" : "added"}.`;
     await this.load();
   }
 }

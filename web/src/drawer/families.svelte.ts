@@ -1,5 +1,7 @@
 /** Part families as listed and edited: typical ones, and the user's own in place of them or beside. */
-import { keepFamily, listFamilies, removeFamily, type FamilyAnswer } from "$api";
+import { keepFamily, listFamilies, removeFamily, takeFamilies, type FamilyAnswer } from "$api";
+
+import { Taker, type How } from "./taker.svelte";
 
 /** A family as typed: every cell is text until the server has understood it. */
 export type FamilyDraft = Record<Cell, string>;
@@ -25,7 +27,9 @@ const EMPTY: FamilyDraft = {
   zero_power_c: "155 °C",
 };
 
-export class FamiliesState {
+export class FamiliesState extends Taker {
+  readonly ways = { add: "Take them over" };
+
   families = $state.raw<FamilyAnswer[] | null>(null);
   trouble = $state("");
   draft = $state<FamilyDraft>({ ...EMPTY });
@@ -33,6 +37,14 @@ export class FamiliesState {
   /** The name of the family being changed; empty for a new one. */
   editing = $state("");
   removed = $state.raw<FamilyAnswer | null>(null);
+
+  protected hand(file: File, _how: How, onlyTry: boolean) {
+    return takeFamilies(file, onlyTry);
+  }
+
+  protected tell(lines: number, file: string): string {
+    return `${lines} families of ${file} are taken over.`;
+  }
 
   async load(): Promise<void> {
     const { data, error } = await listFamilies();
