@@ -86,6 +86,16 @@ def test_the_loosest_grade_that_is_enough_is_told() -> None:
     assert stands("divider", texts | {"own": "R1 1 %"}, CASES[0][2], Stock()) is Verdict.MARGINAL
 
 
+def test_a_grade_that_passes_is_told_before_one_that_is_only_marginal() -> None:
+    texts = SENSE | {"within": "2.6 %"}
+    ways = advise("divider", texts, read_network(CASES[0][2])).ways
+    told = next(dict(w.changes)["own"] for w in ways if "R1" in w.words)
+    sold = ["1 %", "0.5 %", "0.25 %", "0.1 %", "0.05 %"]
+    assert told == "R1 0.25 %"
+    found = [stands("divider", texts | {"own": f"R1 {t}"}, CASES[0][2], Stock()) for t in sold]
+    assert found == [Verdict.FAIL, Verdict.MARGINAL, Verdict.PASS, Verdict.PASS, Verdict.PASS]
+
+
 def test_too_hot_a_part_is_larger_or_split_among_equal_ones() -> None:
     found = advise("resistance", PULL_DOWN, read_network("R1=470"))
     assert kinds_of(found) == ["rating", "split", "split"]

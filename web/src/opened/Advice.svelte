@@ -32,7 +32,8 @@
   {/if}
   {#if advised.ways.length > 0}
     <p class="text-soft mt-1 text-[13px]">
-      Each was tried on this need before it is told; any one of them is enough.
+      Each was tried on this need before it is told, and any one is enough; a marginal one leaves
+      less than a tenth.
     </p>
     <ul class="mt-1">
       {#each advised.ways as way (way.words)}

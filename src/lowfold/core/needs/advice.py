@@ -251,18 +251,21 @@ def _limit(case: _Case) -> str:
 def _first(
     case: _Case, kind: AdviceKind, options: Iterable[tuple[str, dict[str, str]]]
 ) -> list[Advice]:
-    """Return the first of some changes that helps, in a list; none where none does."""
+    """Return the first of some changes that passes, else the first that helps, in a list."""
+    helps: list[Advice] = []
     for words, changes in options:
         advice = case.tried(kind, words, changes)
-        if advice is not None:
+        if advice is not None and advice.verdict is Verdict.PASS:
             return [advice]
-    return []
+        if advice is not None and not helps:
+            helps = [advice]
+    return helps
 
 
 def _loosest(
     case: _Case, grades: Sequence[_Grade], option: Callable[[_Grade], tuple[str, dict[str, str]]]
 ) -> list[Advice]:
-    """Return the loosest grade that helps, in a list; none where none does.
+    """Return the loosest grade that passes, else the loosest that helps, in a list.
 
     A tighter part never widens a span, so grades of one coefficient are halved; those that come
     with a lower one are tried in turn.
@@ -274,13 +277,15 @@ def _loosest(
         return case.tried("tolerance", words, changes)
 
     best = tried(len(alone) - 1) if alone else None
-    if best is None:
-        return _first(case, "tolerance", map(option, grades[len(alone) :]))
+    if best is None or best.verdict is not Verdict.PASS:
+        colder = _first(case, "tolerance", map(option, grades[len(alone) :]))
+        if best is None or any(a.verdict is Verdict.PASS for a in colder):
+            return colder
     low, high = 0, len(alone) - 1
     while low < high:
         middle = (low + high) // 2
         found = tried(middle)
-        if found is None:
+        if found is None or found.verdict is not best.verdict:
             low = middle + 1
         else:
             high, best = middle, found
