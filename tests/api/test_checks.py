@@ -90,3 +90,26 @@ def test_load_lines_refuse_in_words(
     answer = client.post("/api/network/load", json=DIVIDER | change)
     assert answer.status_code == 422
     assert answer.json()["errors"][0]["field"] == field
+
+
+def test_load_lines_at_their_ends_are_plain_json(client: TestClient) -> None:
+    ask = {"network": "R1=1k + @OUT + R2=1k", "supply": {"v": 8}}
+    at_end = client.post(
+        "/api/network/load",
+        json=ask
+        | {
+            "outputs": [
+                {"at": "OUT", "target_v": 4, "allowed": 0},
+                {"at": "in", "target_v": 8, "allowed": 0},
+            ]
+        },
+    ).json()["outputs"]
+    assert at_end[0]["passes"] == {
+        "least_a": 0.0, "most_a": 0.0, "heaviest_ohm": None, "lightest_ohm": None,
+    }  # fmt: skip
+    assert at_end[1]["passes"]["most_a"] is None
+    assert at_end[1]["passes"]["heaviest_ohm"] == 0.0
+    dead = client.post(
+        "/api/network/load", json=ask | {"supply": {"v": 0}, "outputs": [{"at": "OUT"}]}
+    )
+    assert dead.status_code == 200

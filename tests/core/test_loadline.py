@@ -117,3 +117,20 @@ def test_connected_loads_shift_the_point_and_what_one_more_sees() -> None:
     volts, behind = line.connected([Load(2, ohms=2e3), Load(2, amps=1e-3)])
     # By hand: 2k ∥ 1k ∥ 2k = 500 Ω; (12/2k − 1 mA) · 500 Ω
     assert (volts, behind) == pytest.approx((2.5, 500.0))
+
+
+def test_an_output_without_resistance_stands_whatever_is_drawn() -> None:
+    box = box_of("2k + @OUT + 1k", Supply(12.0), 0.0)
+    line = load_line(box, 1)
+    assert (line.source_ohms, line.short_amps) == (0.0, math.inf)
+    passing = line.passing(12.0, 13.0)
+    assert passing is not None
+    assert (passing.most_amps, passing.heaviest_ohms) == (math.inf, 0.0)
+    assert line.passing(10.0, 11.0) is None
+
+
+def test_an_output_at_the_low_end_passes_with_no_load_only() -> None:
+    line = load_line(box_of("2k + @OUT + 1k", Supply(12.0), 0.0), 2)
+    passing = line.passing(line.open_volts, 5.0)
+    assert passing is not None
+    assert (passing.most_amps, passing.heaviest_ohms) == (0.0, math.inf)

@@ -56,6 +56,26 @@ def test_tabs_are_walked_by_keyboard_and_faults_told(page: Page) -> None:
     expect(dialog.get_by_role("tab", name="Spread")).to_have_attribute("aria-selected", "true")
 
 
+def test_a_key_opens_each_picture_but_not_while_typing(page: Page) -> None:
+    open_design(page, "Battery sense")
+    page.get_by_role("listbox", name="Choices").focus()
+    for key, tab in (
+        ("s", "Spread"),
+        ("l", "Load"),
+        ("p", "Power"),
+        ("f", "Faults"),
+        ("w", "What would pass"),
+    ):
+        page.keyboard.press(key)
+        chosen = page.get_by_role("dialog").get_by_role("tab", name=tab)
+        expect(chosen).to_have_attribute("aria-selected", "true")
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("dialog")).to_have_count(0)
+    page.get_by_label("Why this one").focus()
+    page.keyboard.type("slow")
+    expect(page.get_by_role("dialog")).to_have_count(0)
+
+
 def test_a_failing_design_passes_once_the_advice_is_followed(page: Page) -> None:
     open_design(page, "Wake-line pull-down")
     assert "fail" in gate(page, "Power")

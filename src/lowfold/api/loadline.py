@@ -9,7 +9,7 @@ from fastapi import APIRouter
 from pydantic import Field
 
 from lowfold.api.check import CheckAsk, read_question
-from lowfold.api.fields import Answer
+from lowfold.api.fields import Answer, PositiveAmps
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
 from lowfold.core.errors import DomainError
@@ -27,7 +27,7 @@ class LoadLineAsk(CheckAsk):
     """A check request; what hangs at an output is varied, loads elsewhere are as given."""
 
     points: Annotated[int, Field(ge=2, le=MOST_POINTS, strict=True)] = 41
-    most_a: Annotated[float, Field(gt=0)] | None = Field(
+    most_a: PositiveAmps | None = Field(
         None, description="Heaviest load current of the line; default: a short, or 1 A"
     )
 
@@ -37,7 +37,7 @@ class PassingAnswer(Answer):
 
     least_a: float
     most_a: float | None = Field(description="null: any")
-    heaviest_ohm: float
+    heaviest_ohm: float | None = Field(description="null: only no load at all passes")
     lightest_ohm: float | None = Field(description="null: no load passes too")
 
     @classmethod
@@ -47,7 +47,7 @@ class PassingAnswer(Answer):
         return cls(
             least_a=found.least_amps,
             most_a=_finite(found.most_amps),
-            heaviest_ohm=found.heaviest_ohms,
+            heaviest_ohm=_finite(found.heaviest_ohms),
             lightest_ohm=_finite(found.lightest_ohms),
         )
 

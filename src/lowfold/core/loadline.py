@@ -98,15 +98,16 @@ def _passing(volts: FloatArray, ohms: FloatArray, low: float, high: float) -> Pa
         volts, low, high = -volts, -high, -low
     if volts.min() < low or low <= 0:
         return None
-    with np.errstate(divide="ignore"):
-        most = float(((volts - low) / ohms).min())
-        least = max(0.0, float(((volts - high) / ohms).max()))
+    # Without resistance the output stands still, whatever is drawn.
+    with np.errstate(divide="ignore", invalid="ignore"):
+        most = float(np.where(ohms > 0, (volts - low) / ohms, np.inf).min())
+        stuck = np.where(volts > high, np.inf, 0.0)
+        least = max(0.0, float(np.where(ohms > 0, (volts - high) / ohms, stuck).max()))
         # Of a load resistance: V·R/(R + Rs) reaches `low` here and `high` there.
-        heaviest = float(np.where(volts > low, low * ohms / (volts - low), np.inf).max())
-        lightest = float(
-            np.where(volts > high, high * ohms / np.maximum(volts - high, 1e-300), np.inf).min()
-        )
-    if least > most:
+        at_low = np.where(ohms > 0, np.inf, 0.0)
+        heaviest = float(np.where(volts > low, low * ohms / (volts - low), at_low).max())
+        lightest = float(np.where(volts > high, high * ohms / (volts - high), np.inf).min())
+    if least > most or math.isinf(least):
         return None
     return Passing(least, most, heaviest, lightest)
 

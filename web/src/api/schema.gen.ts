@@ -2325,7 +2325,7 @@ export interface components {
              * Most A
              * @description Heaviest load current of the line; default: a short, or 1 A
              */
-            most_a?: number | null;
+            most_a?: (number | string) | null;
         };
         /**
          * LoadPoint
@@ -2741,8 +2741,11 @@ export interface components {
              * @description null: any
              */
             most_a: number | null;
-            /** Heaviest Ohm */
-            heaviest_ohm: number;
+            /**
+             * Heaviest Ohm
+             * @description null: only no load at all passes
+             */
+            heaviest_ohm: number | null;
             /**
              * Lightest Ohm
              * @description null: no load passes too

@@ -2,6 +2,7 @@
   import { push } from "svelte-spa-router";
   import { onDestroy } from "svelte";
 
+  import { tabOf } from "../opened/opened.svelte";
   import Opened from "../opened/Opened.svelte";
   import Conflict from "../shell/Conflict.svelte";
   import { FoldState } from "./fold.svelte";
@@ -27,7 +28,11 @@
     if (!fold || event.defaultPrevented || document.querySelector("dialog[open]")) return;
     const at = event.target as Element;
     const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
-    if (step && !at.matches("input, textarea, select")) {
+    const tab = tabOf(event);
+    if (tab && fold.folded) {
+      event.preventDefault();
+      opened?.open(tab);
+    } else if (step && !at.matches("input, textarea, select")) {
       event.preventDefault();
       fold.go(step);
     }

@@ -34,6 +34,16 @@ export const TABS = {
   faults: "Faults",
   advice: "What would pass",
 } as const;
+/** A key for each picture, where nothing is being typed. */
+const KEYS: Record<string, Tab> = { s: "spread", l: "load", p: "power", f: "faults", w: "advice" };
+
+/** The picture a key press asks for, if it does. */
+export function tabOf(event: KeyboardEvent): Tab | undefined {
+  const typing = (event.target as Element).matches("input, textarea, select");
+  const held = event.ctrlKey || event.metaKey || event.altKey;
+  return typing || held ? undefined : KEYS[event.key];
+}
+
 const MANY = 10_000_000;
 export type Tab = keyof typeof TABS;
 export type Distribution = "uniform" | "normal";

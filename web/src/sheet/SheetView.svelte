@@ -3,6 +3,7 @@
   import { onDestroy } from "svelte";
 
   import type { BriefKind } from "$api";
+  import { tabOf } from "../opened/opened.svelte";
   import Opened from "../opened/Opened.svelte";
   import Conflict from "../shell/Conflict.svelte";
   import Brief from "./Brief.svelte";
@@ -30,7 +31,11 @@
     if (!sheet || event.defaultPrevented || document.querySelector("dialog[open]")) return;
     const at = event.target as Element;
     const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
-    if (step && !at.matches("textarea")) {
+    const tab = tabOf(event);
+    if (tab && sheet.shown) {
+      event.preventDefault();
+      opened?.open(tab);
+    } else if (step && !at.matches("textarea")) {
       event.preventDefault();
       sheet.walk(step);
     } else if (event.key === "Enter" && at.matches("[data-token]")) {

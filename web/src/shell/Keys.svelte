@@ -11,6 +11,7 @@
     ["Enter", "pin the choice under the cursor; from a figure, go to the choices"],
     ["Esc", "put a figure back as it was when entered"],
     ["→ ←", "fold and unfold a step; walk the points of accuracy against current"],
+    ["s l p f w", "open spread, load, power, faults, what would pass"],
     ["?", "these keys"],
   ];
   const WRITING: [string, string][] = [
@@ -21,6 +22,7 @@
     ["1 %  0.01", "the same fraction"],
     ["m and M", "milli and mega: the one case that matters"],
     ["drawer", "in place of a series: your own stock"],
+    ["R2 0.1 % 25 ppm/K", "a part of its own; also its size: R1 1206"],
     ["1k + @A + (2k || 3k)", "a network: series, a named junction, parallel"],
   ];
 </script>
