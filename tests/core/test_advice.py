@@ -7,7 +7,8 @@ import pytest
 from lowfold.core.families import Family
 from lowfold.core.needs.advice import Advised, advise, advise_stated, lightest
 from lowfold.core.needs.kinds import BriefKind, read_brief, weigh
-from lowfold.core.needs.network import judge_stated, read_stated
+from lowfold.core.needs.network import read_stated
+from lowfold.core.needs.network_gates import judge_stated
 from lowfold.core.needs.parts import DrawerLine, Stock
 from lowfold.core.notation import read_network
 from lowfold.core.preferred import series_values

@@ -20,12 +20,8 @@ from lowfold.core.needs.kinds import (
     weigh,
 )
 from lowfold.core.needs.ladder import LadderBrief, judge_ladder
-from lowfold.core.needs.network import (
-    judge_stated,
-    network_standing,
-    read_stated,
-    variants_of,
-)
+from lowfold.core.needs.network import read_stated, variants_of
+from lowfold.core.needs.network_gates import judge_stated, network_standing
 from lowfold.core.needs.parts import DrawerLine
 from lowfold.core.needs.resistance import ResistanceBrief
 from lowfold.core.network import Element

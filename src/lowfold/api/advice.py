@@ -10,7 +10,8 @@ from lowfold.api.opened import OpenedAsk, read_opened
 from lowfold.api.problems import responses
 from lowfold.api.sessions import StockDep
 from lowfold.api.sheet import texts_of
-from lowfold.core.needs.advice import Advice, AdviceKind, advise, advise_stated, lightest
+from lowfold.core.needs.advice import advise, advise_stated, lightest
+from lowfold.core.needs.advice_case import Advice, AdviceKind
 from lowfold.core.quantities import AMPERE, write
 from lowfold.core.sheet import governing_words, series_parallel
 from lowfold.core.verdict import Verdict

@@ -12,7 +12,7 @@ from lowfold.api.fields import Answer, Ask
 from lowfold.api.problems import Problem, problem_response, responses
 from lowfold.api.sessions import SessionDep, StockDep
 from lowfold.api.sheet import BriefTexts, StandingAnswer, standing_answer, texts_of
-from lowfold.core.needs.network import network_standing
+from lowfold.core.needs.network_gates import network_standing
 from lowfold.core.needs.parts import Stock
 from lowfold.core.sheet import build_sheet
 from lowfold.store.designs import (

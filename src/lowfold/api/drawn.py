@@ -9,7 +9,8 @@ from pydantic import Field
 
 from lowfold.api.fields import Answer
 from lowfold.api.jobs import JobAnswer, Jobs, Progress
-from lowfold.api.opened import OpenedAsk, ScatterPicture, picture, read_opened
+from lowfold.api.opened import OpenedAsk, read_opened
+from lowfold.api.opened_answer import ScatterPicture, picture
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
 from lowfold.core.families import Family

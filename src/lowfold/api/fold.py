@@ -21,13 +21,8 @@ from lowfold.core.errors import LowfoldError
 from lowfold.core.fold import fold
 from lowfold.core.fold_words import School
 from lowfold.core.needs.choice import Judged
-from lowfold.core.needs.network import (
-    StatedNetwork,
-    judge_stated,
-    network_standing,
-    read_stated,
-    variants_of,
-)
+from lowfold.core.needs.network import StatedNetwork, read_stated, variants_of
+from lowfold.core.needs.network_gates import judge_stated, network_standing
 from lowfold.core.notation import read_text
 from lowfold.core.relation import relation
 

@@ -7,7 +7,7 @@ from collections.abc import Callable, Mapping
 from sqlalchemy.orm import Session
 
 from lowfold.api.sheet import StandingAnswer, standing_answer, texts_of
-from lowfold.core.needs.network import network_standing
+from lowfold.core.needs.network_gates import network_standing
 from lowfold.core.needs.parts import Stock
 from lowfold.core.sheet import build_sheet
 from lowfold.store.designs import list_designs, restand

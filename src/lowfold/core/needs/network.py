@@ -7,13 +7,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any, Final
 
-from lowfold.core.box import Box, LoadRange, Supply
-from lowfold.core.check import Check, Demand, check_network
+from lowfold.core.box import LoadRange, Supply
 from lowfold.core.circuit import Circuit, build_circuit, switch_refs
 from lowfold.core.errors import DomainError, LowfoldError
 from lowfold.core.families import TYPICAL, Family
-from lowfold.core.needs.choice import Judged, Mark
-from lowfold.core.needs.gates import Gate, GateName, load_range, power_gate
+from lowfold.core.needs.gates import load_range
 from lowfold.core.needs.parts import (
     PARTS,
     Parts,
@@ -22,7 +20,6 @@ from lowfold.core.needs.parts import (
     part_misfits,
     parts_of_values,
 )
-from lowfold.core.needs.taps import taps_load_gate, taps_spread_gate, taps_value_gate
 from lowfold.core.needs.tokens import (
     NOTHING,
     STANDS,
@@ -36,17 +33,13 @@ from lowfold.core.needs.tokens import (
 from lowfold.core.network import Element, write_network
 from lowfold.core.notation import Netlist, read_text
 from lowfold.core.preferred import DEFAULT_RANGE
-from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, WATT, write, write_code
-from lowfold.core.sheet import Standing, governing_words
+from lowfold.core.quantities import FRACTION, OHM, VOLT, write_code
 from lowfold.core.solve import Load, solve
-from lowfold.core.verdict import Verdict, worst
 
 __all__ = [
     "NETWORK_TOKENS",
     "StatedNetwork",
     "Wanted",
-    "judge_stated",
-    "network_standing",
     "read_stated",
     "variants_of",
 ]
@@ -275,76 +268,6 @@ def _parts(values: Mapping[str, Any]) -> Parts:
     return replace(parts, rated=values["rating"] is not None)
 
 
-def judge_stated(stated: StatedNetwork) -> Judged:
-    """Weigh a stated network against what is wanted of it, over everything that may vary.
-
-    Raises
-    ------
-    TooLargeError, TopologyError
-        If the worst case has too many corners, or what is wanted has no value.
-    """
-    circuit, supply, parts = stated.circuit, stated.supply, stated.parts
-    taps = [w for w in stated.wanted if w.at]
-    whole = next((w for w in stated.wanted if not w.at), None)
-    check = check_network(
-        circuit,
-        supply,
-        loads=stated.loads,
-        default=parts.limits,
-        parts=parts.limits_of(circuit),
-        environment=parts.environment,
-        outputs=[(w.at, Demand(w.target, w.within)) for w in taps],
-        resistance=Demand(whole.target, whole.within) if whole else None,
-        stress=parts.stress,
-        tracking=parts.tracking,
-        with_faults=True,
-        stands={w.at: stated.feeds_volts for w in taps} if stated.feeds_volts else None,
-    )
-    marks = [
-        Mark(w.at, VOLT, w.target, w.within, s.nominal, s.lowest, s.highest)
-        for w, o in zip(taps, check.outputs, strict=True)
-        for s in (o.spread,)
-    ]
-    if whole is not None and check.resistance is not None:
-        r = check.resistance.spread
-        marks.append(Mark("", OHM, whole.target, whole.within, r.nominal, r.lowest, r.highest))
-    box = Box(circuit, supply, stated.loads, parts.half_widths(circuit), parts.tracking)
-    gates = (*_wanted_gates(marks, check, box, stated), _power_gate(check, parts))
-    return Judged(
-        circuit=circuit,
-        box=box,
-        check=check,
-        marks=tuple(marks),
-        parts=parts,
-        loads=stated.loads,
-        supply=supply,
-        gates=gates,
-        verdict=worst(g.verdict for g in gates),
-        stands=stated.feeds_volts,
-    )
-
-
-def _wanted_gates(
-    marks: list[Mark], check: Check, box: Box, stated: StatedNetwork
-) -> tuple[Gate, ...]:
-    if marks:
-        return (
-            taps_value_gate(marks),
-            taps_spread_gate(marks, check),
-            taps_load_gate(box, stated.loads, marks),
-        )
-    note = "Say what is wanted, like OUT 3V ± 3 %, to judge this."
-    names: tuple[GateName, ...] = ("value", "spread", "load")
-    return tuple(Gate(n, None, None, FRACTION, None, "", None, (note,)) for n in names)
-
-
-def _power_gate(check: Check, parts: Parts) -> Gate:
-    if parts.rated and check.parts:
-        return power_gate(check.parts, parts.family.name, stated=True)
-    note = "Say what size or family the parts are to judge power."
-    return Gate("power", None, None, WATT, None, "", None, (note,))
-
-
 def variants_of(stated: StatedNetwork, texts: Mapping[str, str]) -> dict[str, dict[str, str]]:
     """Return the same network in other states, in words, as briefs to be set beside it.
 
@@ -366,28 +289,3 @@ def variants_of(stated: StatedNetwork, texts: Mapping[str, str]) -> dict[str, di
         found["all its parts in series"] = {**bare, "network": " + ".join(parts)}
         found["all its parts in parallel"] = {**bare, "network": " || ".join(parts)}
     return found
-
-
-def network_standing(texts: Mapping[str, str], families: tuple[Family, ...] = ()) -> Standing:
-    """Say in one line what a stated network is and folds to, and how it stands."""
-    readings, stated = read_stated(texts, families)
-    shown = readings["network"].shown or readings["network"].text
-    need = f"{shown[:40]}…" if len(shown) > 41 else shown
-    if stated is None:
-        wrong = next((r.label for r in readings.values() if not r.ok), "network")
-        return Standing(None, f"not understood: {wrong}", need, "")
-    found = solve(stated.circuit, stated.supply_volts, stated.source_ohms, stated.hung)
-    finite = found.total_ohms < 1e300
-    figure = write(found.total_ohms, OHM, 4, trim=True) if finite else "open"
-    words = (
-        f"draws {write(found.supply_amps, AMPERE, 4)} from "
-        f"{write(stated.supply_volts, VOLT, 4, trim=True)}"
-    )
-    if not stated.wanted and not stated.parts.rated:
-        return Standing(None, words, need, figure)
-    try:
-        judged = judge_stated(stated)
-    except LowfoldError as error:
-        return Standing(None, error.message, need, figure)
-    gates: dict[str, Verdict | None] = {g.name: g.verdict for g in judged.gates}
-    return Standing(judged.verdict, governing_words(judged.gates), need, figure, gates)

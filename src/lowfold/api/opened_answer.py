@@ -1,0 +1,372 @@
+"""The full pictures of the gates on the wire: what was weighed, in the units of the axes."""
+
+from __future__ import annotations
+
+from pydantic import Field
+
+from lowfold.api.choice_answer import Figure, figure
+from lowfold.api.fields import Answer
+from lowfold.api.networks import CautionAnswer
+from lowfold.core.check import PartCheck
+from lowfold.core.faults import Fault, Mode
+from lowfold.core.needs.choice import Judged, Mark
+from lowfold.core.needs.gates import STIFF, corner_words, passing_words, stiffness, times
+from lowfold.core.needs.opened import Curve, look_into
+from lowfold.core.quantities import (
+    FRACTION,
+    OHM,
+    VOLT,
+    WATT,
+    axis_unit,
+    write,
+    write_percent,
+)
+from lowfold.core.sampling import Distribution, Scatter
+from lowfold.core.verdict import Verdict
+
+__all__ = ["OpenedAnswer", "ScatterPicture", "opened_answer", "picture"]
+
+
+class ScatterPicture(Answer):
+    """How often which deviation comes, as fractions of the target."""
+
+    name: str
+    edges: list[float]
+    counts: list[int]
+    lowest: float
+    highest: float
+    within: float
+    words: str
+
+
+class CornerLine(Answer):
+    """One end of a figure's span."""
+
+    name: str
+    at: str
+    value: Figure | None
+    off: str
+    words: str = Field(description="Which end each value stands at")
+
+
+class ContributionLine(Answer):
+    at: str
+    name: str
+    share: float = Field(description="Of the accepted deviation, signed, first order")
+    words: str
+
+
+class LoadPoint(Answer):
+    """A load on its line, in the units of the picture."""
+
+    name: str
+    x: float
+    y: float
+    words: str
+
+
+class MeterLine(Answer):
+    meter: str
+    reads: Figure | None
+    off: str
+
+
+class LinePicture(Answer):
+    """A figure against what loads it, in the units of the axes."""
+
+    name: str
+    x_name: str = Field(description="What runs along the axis")
+    x_unit: str
+    y_unit: str
+    x: list[float]
+    nominal: list[float]
+    lowest: list[float]
+    highest: list[float]
+    window_low: float
+    window_high: float
+    leaves: float | None = Field(description="Where the nominal line leaves the window")
+    logarithmic: bool
+    points: list[LoadPoint]
+    meters: list[MeterLine]
+    words: list[str]
+
+
+class PartLine(Answer):
+    ref: str
+    worst: Figure | None
+    allowed: Figure | None
+    volts: Figure | None
+    limiting: Figure | None
+    share: float | None = Field(description="Worst power over the rating in full")
+    used: float | None
+    verdict: Verdict | None
+    words: str
+
+
+class DeratingCurve(Answer):
+    """A rating over the ambient: full to one corner, zero from the other."""
+
+    name: str
+    full_c: float
+    zero_c: float
+
+
+class PowerPicture(Answer):
+    curves: list[DeratingCurve]
+    ambient_c: float
+    allowed: float = Field(description="Share of the derated rating that may be used")
+    parts: list[PartLine]
+    words: list[str]
+
+
+class FaultLine(Answer):
+    words: str
+    outputs: dict[str, Figure | None]
+    hot: list[str]
+    above: list[str] = Field(description="Outputs above what is connected there stands")
+    supply_shorted: bool
+    runs_away: bool = Field(description="Only the regulator's own supply limits the output")
+
+
+class OpenedAnswer(Answer):
+    scatters: list[ScatterPicture]
+    corners: list[CornerLine]
+    contributions: list[ContributionLine]
+    lines: list[LinePicture]
+    load_words: list[str] = Field(description="What the load gate says")
+    power: PowerPicture | None = Field(description="null where nothing drives the choice")
+    faults: list[FaultLine]
+    cautions: list[CautionAnswer]
+
+
+def opened_answer(judged: Judged, distribution: Distribution) -> OpenedAnswer:
+    """Look into a weighed network."""
+    found = look_into(judged, distribution)
+    check = judged.check
+    return OpenedAnswer(
+        scatters=[picture(mark, s) for mark, s in found.scatters],
+        corners=_corners(judged),
+        contributions=[
+            ContributionLine(
+                at=c.at,
+                name=c.name,
+                share=c.share,
+                words=f"{write(abs(c.moves), c.kind, 3)}, {write(abs(c.share), FRACTION, 2)} of it",
+            )
+            for c in found.contributions
+        ],
+        lines=[_line(curve, judged) for curve in found.curves],
+        load_words=[n for g in judged.gates if g.name == "load" for n in g.notes],
+        power=_power(judged),
+        faults=[_fault(f, judged) for f in (*check.faults, *check.shorted)]
+        + [_failed_resistance(*f) for f in found.failed_ohms],
+        cautions=[CautionAnswer.model_validate(c) for c in check.cautions],
+    )
+
+
+def picture(mark: Mark, found: Scatter) -> ScatterPicture:
+    """Return a scatter as it is drawn, with what to conclude."""
+    assert found.inside is not None  # a window was given
+    assert found.inside_low is not None
+    assert found.inside_high is not None
+    middle = " … ".join(write(found.percentiles[p], mark.kind, 4) for p in ("5", "95"))
+    low, high = (write(x, FRACTION, 4) for x in (found.inside_low, found.inside_high))
+    count = f"{sum(found.counts):,}".replace(",", "\u202f")
+    return ScatterPicture(
+        name=mark.name,
+        edges=[e / mark.target - 1 for e in found.edges],
+        counts=list(found.counts),
+        lowest=mark.deviations[0],
+        highest=mark.deviations[1],
+        within=mark.within,
+        words=(
+            f"{write(found.inside, FRACTION, 4)} of {count} samples are inside the window "
+            f"(95 % interval {low} to {high}); nine in ten lie at {middle}."
+        ),
+    )
+
+
+def _corners(judged: Judged) -> list[CornerLine]:
+    spreads = {o.at: o.spread for o in judged.check.outputs}
+    found = []
+    for mark in judged.marks:
+        spread = spreads.get(mark.name) if mark.kind is VOLT else None
+        ends = {
+            "lowest": corner_words(spread.lowest_corner) if spread else "every part at its bad end",
+            "nominal": "",
+            "highest": corner_words(spread.highest_corner) if spread else "",
+        }
+        values = {"lowest": mark.lowest, "nominal": mark.nominal, "highest": mark.highest}
+        found += [
+            CornerLine(
+                name=name,
+                at=mark.name,
+                value=figure(value, mark.kind, 5),
+                off=f"{write_percent(value / mark.target - 1, 2)} %",
+                words=ends[name],
+            )
+            for name, value in values.items()
+        ]
+    return found
+
+
+def _line(curve: Curve, judged: Judged) -> LinePicture:
+    mark = curve.mark
+    beside = curve.along is OHM
+    tallest = max(mark.window[1], float(curve.nominal.max()))
+    (by_x, x_unit), (by_y, y_unit) = (
+        (1.0, OHM.unit) if beside else axis_unit(float(curve.x[-1]), curve.along),
+        axis_unit(tallest, mark.kind),
+    )
+    what = "current into the pin" if judged.pair else "load current"
+    points = [
+        LoadPoint(
+            name=name,
+            x=x * by_x,
+            y=y * by_y,
+            words=f"{name.capitalize()} load, {write(stated, kind, 4, trim=True)}: "
+            f"{write(y, mark.kind)}",
+        )
+        for name, kind, stated, x, y in curve.points
+    ]
+    return LinePicture(
+        name=mark.name or ("the whole" if beside else "output"),
+        x_name="what lies beside it" if beside else what,
+        x_unit=x_unit,
+        y_unit=y_unit,
+        x=(curve.x * by_x).tolist(),
+        nominal=(curve.nominal * by_y).tolist(),
+        lowest=(curve.lowest * by_y).tolist(),
+        highest=(curve.highest * by_y).tolist(),
+        window_low=mark.window[0] * by_y,
+        window_high=mark.window[1] * by_y,
+        leaves=None if curve.leaves is None else curve.leaves * by_x,
+        logarithmic=beside,
+        points=points,
+        meters=[
+            MeterLine(
+                meter=m.meter,
+                reads=figure(m.volts, VOLT),
+                off=f"{write_percent(m.off, 1)} %",
+            )
+            for m in curve.meters
+        ],
+        words=_line_words(curve, judged),
+    )
+
+
+def _line_words(curve: Curve, judged: Judged) -> list[str]:
+    """Say the line, what passes, and what both schools say of its stiffness."""
+    line, window = curve.line, curve.mark.window
+    if line is None:
+        return [n for g in judged.gates if g.name == "load" for n in g.notes]
+    amps = not any(kind is OHM for _, kind, *_ in curve.points)
+    at_worst = line.passing_at_worst(*window)
+    behind = write(line.source_ohms, OHM, 4)
+    worst = (
+        f"At the worst corner it p{passing_words(at_worst, amps=amps)[1:]}"
+        if at_worst is not None
+        else "At the worst corner no load passes."
+    )
+    slope = write(line.source_ohms * 1e-6, VOLT, 3)
+    seen = (
+        f"What hangs here sees {write(line.open_volts, VOLT)} behind {behind} (Thévenin): "
+        f"{slope} less for every microampere."
+    )
+    words = [seen, f"{passing_words(line.passing(*window), amps=amps)} {worst}"]
+    ratio = stiffness(judged.check, judged.loads)
+    if ratio is not None and len(judged.marks) == 1:
+        stiff = "stiff" if ratio >= STIFF else "not stiff"
+        words.append(
+            f"By the rule of thumb (string current at least {STIFF:g} × the load's) it is {stiff}: "
+            f"{times(ratio)}. Computed, the loaded output decides."
+        )
+    return words
+
+
+def _power(judged: Judged) -> PowerPicture | None:
+    if judged.supply is None:
+        return None
+    check, parts = judged.check, judged.parts
+    own = parts.limits_of(judged.circuit)
+    corners: dict[tuple[float, float], list[str]] = {}
+    full: dict[str, float | None] = {}
+    for part in check.parts:
+        limits = own.get(part.ref, parts.limits)
+        corners.setdefault((limits.full_power_c, limits.zero_power_c), []).append(part.ref)
+        full[part.ref] = limits.rated_watts
+    one = len(corners) == 1
+    hot = parts.environment.high_c
+    rated = write(parts.derated_watts, WATT, 3, trim=True)
+    family = parts.family
+    drawn = check.solution.supply_watts
+    stands = (
+        f"{family.name}: {write(family.rated_watts, WATT, 3, trim=True)} up to "
+        f"{family.full_power_c:g} °C, {rated} at {hot:g} °C, nothing from "
+        f"{family.zero_power_c:g} °C; {write(parts.stress, FRACTION, 3, trim=True)} of it may be "
+        "used. The data sheet rules."
+    )
+    words = [
+        *([stands] if parts.rated else []),
+        f"Together they take {write(drawn, WATT, 4)} from the supply, nominal.",
+    ]
+    return PowerPicture(
+        curves=[
+            DeratingCurve(name="" if one else ", ".join(refs), full_c=ends[0], zero_c=ends[1])
+            for ends, refs in corners.items()
+        ],
+        ambient_c=hot,
+        allowed=parts.stress,
+        parts=[_part(p, full[p.ref]) for p in check.parts],
+        words=words,
+    )
+
+
+def _part(part: PartCheck, full_watts: float | None) -> PartLine:
+    suggested = part.suggested_watts
+    would = write(suggested, WATT, 3, trim=True) if suggested else "none"
+    return PartLine(
+        ref=part.ref,
+        worst=figure(part.worst_watts, WATT, 3),
+        allowed=figure(part.allowed_watts, WATT, 3, trim=True),
+        volts=figure(part.worst_volts, VOLT, 3),
+        limiting=figure(part.allowed_volts, VOLT, 3, trim=True),
+        share=part.worst_watts / full_watts if full_watts else None,
+        used=min(part.used, 99.0),
+        verdict=part.verdict,
+        words=f"smallest standard rating that would do: {would}",
+    )
+
+
+def _failed_words(ref: str, mode: Mode) -> str:
+    return f"{ref} {'opens' if mode == 'open' else 'is shorted'}"
+
+
+def _failed_resistance(ref: str, mode: Mode, ohms: float) -> FaultLine:
+    left = figure(ohms, OHM, 5) or Figure(text="open", unit="")
+    return FaultLine(
+        words=_failed_words(ref, mode),
+        outputs={"resistance": left},
+        hot=[],
+        above=[],
+        supply_shorted=False,
+        runs_away=False,
+    )
+
+
+def _fault(fault: Fault, judged: Judged) -> FaultLine:
+    circuit, stands = judged.circuit, judged.stands
+    outputs = (m for m in judged.marks if m.kind is VOLT)
+    names = {m.name: circuit.node(m.name or "in") for m in outputs}
+    above = fault.above(dict.fromkeys(names.values(), stands)) if stands else ()
+    return FaultLine(
+        words=_failed_words(fault.ref, fault.mode),
+        outputs={
+            name or "output": figure(fault.voltages[node], VOLT, 4) for name, node in names.items()
+        },
+        hot=list(fault.overloaded),
+        above=[name or "output" for name, node in names.items() if node in above],
+        supply_shorted=fault.supply_shorted,
+        runs_away=not fault.supply_shorted
+        and any(fault.voltages[node] is None for node in names.values()),
+    )
