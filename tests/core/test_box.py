@@ -218,7 +218,7 @@ def test_power_peaks_inside_the_range_where_it_meets_what_it_sees() -> None:
     assert found.volts == pytest.approx(10 * 1650 / 2650, rel=1e-12)
 
 
-@pytest.mark.parametrize("seed", range(6))
+@pytest.mark.parametrize("seed", range(3))
 def test_worst_power_against_corners_of_the_others_and_a_scalar_search(seed: int) -> None:
     # scipy.optimize.minimize_scalar over the part's own range, at every corner of the rest
     rng = random.Random(seed)
@@ -269,25 +269,36 @@ def test_random_points_of_the_box_never_leave_the_extremes() -> None:
 
 
 def figures_of(box: Box, x: list[float], node: int) -> float:
-    """The output with every value at x, −1 to 1 of its half-width or range, by the solver."""
+    """The output with every value at x, −1 to 1 of its half-width or range, by nodal analysis."""
     count = len(box.circuit.branches)
-    ohms = tuple(
-        b.ohms * (1 + h * u)
-        for b, h, u in zip(box.circuit.branches, box.half_widths, x[:count], strict=True)
-    )
-    volts = box.supply.volts * (1 + box.supply.tolerance * x[count])
-    loads = [
-        replace(r.load, ohms=(r.low + r.high) / 2 + u * (r.high - r.low) / 2)
-        for r, u in zip(box.loads, x[count + 1 :], strict=True)
-    ]
-    return solve(moved(box, ohms), volts, box.supply.source_ohms, loads).voltages[node]
+    tied = np.zeros((box.circuit.nodes, box.circuit.nodes))
+
+    def tie(a: int, b: int, siemens: float) -> None:
+        tied[a, a] += siemens
+        tied[b, b] += siemens
+        tied[a, b] -= siemens
+        tied[b, a] -= siemens
+
+    for branch, half, u in zip(box.circuit.branches, box.half_widths, x[:count], strict=True):
+        tie(branch.a, branch.b, 1 / (branch.ohms * (1 + half * u)))
+    for r, u in zip(box.loads, x[count + 1 :], strict=True):
+        tie(r.load.at, 0, 1 / ((r.low + r.high) / 2 + u * (r.high - r.low) / 2))
+    behind = 1 / box.supply.source_ohms
+    entering = np.zeros(box.circuit.nodes)
+    entering[1] = box.supply.volts * (1 + box.supply.tolerance * x[count]) * behind
+    tied[1, 1] += behind
+    return float(np.linalg.solve(tied[1:, 1:], entering[1:])[node - 1])
 
 
 @pytest.mark.parametrize(
     "box",
     [
         box_of("3k3 + @OUT + 2k2", Supply(5.0, 0.05, 100.0), 0.1, (("OUT", 10e3, 2e3, 80e3),)),
-        box_of("R1 in a 100\nR2 in b 220\nR3 a 0 330\nR4 b 0 150\nR5 a b 47", Supply(9.0), 0.2),
+        box_of(
+            "R1 in a 100\nR2 in b 220\nR3 a 0 330\nR4 b 0 150\nR5 a b 47",
+            Supply(9.0, 0.0, 10.0),
+            0.2,
+        ),
     ],
     ids=["a wide load range", "a bridge"],
 )

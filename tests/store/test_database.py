@@ -54,7 +54,7 @@ def test_a_database_of_a_later_version_is_left_alone(tmp_path: Path) -> None:
         assert plain.execute("SELECT version_num FROM alembic_version").fetchall() == [("9999",)]
 
 
-@pytest.mark.parametrize("pause", [0.2, 0.5, 0.9])
+@pytest.mark.parametrize("pause", [0.2, 0.7])
 def test_a_kill_at_any_instant_loses_no_acknowledged_save(server: Server, pause: float) -> None:
     with httpx2.Client(base_url=server.url, timeout=5) as http:
         path = http.post("/api/designs", json=BUOY).raise_for_status().headers["location"]
