@@ -184,7 +184,7 @@ def gate_answer(gate: Gate) -> GateAnswer:
     else:
         shown = figure(gate.figure, gate.kind, 3)
         allowed = write(gate.allowed, gate.kind, 3, trim=True) if gate.allowed is not None else ""
-        of = f"of {allowed} {'allowed' if gate.kind is WATT else 'limiting'}"
+        of = f"of {allowed}" if gate.kind is WATT else f"of {allowed} limiting"
     return GateAnswer(
         name=gate.name,
         verdict=gate.verdict,

@@ -113,7 +113,7 @@
                 bind:group={picked}
               />
             </td>
-            <td>
+            <td class="min-w-52">
               <a
                 href="#/designs/{design.id}"
                 data-design={design.id}
