@@ -92,7 +92,9 @@ def demo(tmp_path: Path, demo_data: Path) -> Iterator[Server]:
 
 @pytest.fixture
 def context(browser: Browser) -> Iterator[BrowserContext]:
-    found = browser.new_context(viewport={"width": 1280, "height": 800}, color_scheme="light")
+    found = browser.new_context(
+        viewport={"width": 1280, "height": 800}, color_scheme="light", reduced_motion="reduce"
+    )
     found.set_default_timeout(10_000)
     yield found
     found.close()

@@ -3,7 +3,6 @@
 import re
 from pathlib import Path
 
-import pytest
 from playwright.sync_api import Locator, Page, expect
 
 from tests.e2e.conftest import settled
@@ -165,11 +164,8 @@ def test_families_are_taken_from_a_file(page: Page, tmp_path: Path) -> None:
     expect(page.get_by_role("row", name="thin film 0603 yours")).to_be_visible()
 
 
-@pytest.mark.parametrize("theme", ["daylight", "lamplight"])
-def test_axe_finds_nothing_serious_in_what_is_opened(page: Page, theme: str) -> None:
+def test_axe_finds_nothing_serious_in_what_is_opened(page: Page) -> None:
     # axe-core, WCAG rules: nothing serious or critical, tab by tab
-    if theme == "lamplight":
-        page.get_by_role("button", name="Change to lamplight").click()
     page.get_by_role("link", name="Wake-line pull-down").click()
     settled(page)
     dialog = opened(page, "Power")

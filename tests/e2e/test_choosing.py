@@ -3,7 +3,6 @@
 import re
 from pathlib import Path
 
-import pytest
 from playwright.sync_api import Page, expect
 
 from tests.e2e.conftest import settled
@@ -188,11 +187,8 @@ def test_sharing_can_be_cancelled(page: Page) -> None:
     expect(page.get_by_text("Cancelled; nothing is changed.")).to_be_visible()
 
 
-@pytest.mark.parametrize("theme", ["daylight", "lamplight"])
-def test_axe_finds_nothing_serious_where_one_chooses(page: Page, theme: str) -> None:
+def test_axe_finds_nothing_serious_where_one_chooses(page: Page) -> None:
     # axe-core, WCAG rules: nothing serious or critical, view by view
-    if theme == "lamplight":
-        page.get_by_role("button", name="Change to lamplight").click()
     found = []
     for name in ("Level switch thresholds", "Radio supply feedback"):
         open_design(page, name)

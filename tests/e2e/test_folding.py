@@ -3,7 +3,6 @@
 import re
 from pathlib import Path
 
-import pytest
 from playwright.sync_api import Page, expect
 
 from tests.e2e.test_sheet import kept, serious_findings
@@ -160,11 +159,8 @@ def test_any_two_give_the_others(page: Page) -> None:
     expect(page.get_by_text("“3k3” is a resistance; wanted is a power")).to_be_visible()
 
 
-@pytest.mark.parametrize("theme", ["daylight", "lamplight"])
-def test_axe_finds_nothing_serious_where_one_folds(page: Page, theme: str) -> None:
+def test_axe_finds_nothing_serious_where_one_folds(page: Page) -> None:
     # axe-core, WCAG rules: nothing serious or critical, view by view
-    if theme == "lamplight":
-        page.get_by_role("button", name="Change to lamplight").click()
     open_network(page)
     page.get_by_role("button", name="R1 6.8 kΩ").click()
     found = serious_findings(page, "fold")

@@ -217,24 +217,22 @@ def test_a_design_that_is_not_there_says_so(page: Page) -> None:
 
 
 def serious_findings(page: Page, view: str) -> list[tuple[str, str, list[str]]]:
+    """What axe-core finds here; between the themes only colours differ, so contrast is asked twice."""
     page.evaluate(AXE.read_text())
-    # Between the themes only colours differ, so the dim one is asked about contrast alone.
-    dim = page.locator("[data-theme=lamplight]").count() > 0
-    rules = {"runOnly": ["color-contrast"]} if dim else {"resultTypes": ["violations"]}
-    found = page.evaluate("rules => axe.run(rules)", rules)
+    found = page.evaluate("() => axe.run({resultTypes: ['violations']})")["violations"]
+    page.evaluate("document.documentElement.dataset.theme = 'lamplight'")
+    found += page.evaluate("() => axe.run({runOnly: ['color-contrast']})")["violations"]
+    page.evaluate("document.documentElement.dataset.theme = 'daylight'")
     return [
         (view, v["id"], [n["html"][:120] for n in v["nodes"]])
-        for v in found["violations"]
+        for v in found
         if v["impact"] in {"serious", "critical"}
     ]
 
 
-@pytest.mark.parametrize("theme", ["daylight", "lamplight"])
-def test_axe_finds_nothing_serious(page: Page, theme: str) -> None:
+def test_axe_finds_nothing_serious(page: Page) -> None:
     # axe-core, WCAG rules: nothing serious or critical, view by view
     expect(page.get_by_role("link", name="Battery sense")).to_be_visible()
-    if theme == "lamplight":
-        page.get_by_role("button", name="Change to lamplight").click()
     found = serious_findings(page, "list")
     page.keyboard.press("?")
     found += serious_findings(page, "keys")

@@ -12,8 +12,6 @@ from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
-from scipy.optimize import Bounds, LinearConstraint, milp
-from scipy.sparse import csr_array
 
 from lowfold.core.errors import DomainError
 
@@ -96,6 +94,10 @@ class _Program:
 
     def solved(self, cost: FloatArray) -> FloatArray:
         """Return the variables that make `cost` least."""
+        # Imported here: half a second of every start that only a search for shared values needs.
+        from scipy.optimize import Bounds, LinearConstraint, milp  # noqa: PLC0415
+        from scipy.sparse import csr_array  # noqa: PLC0415
+
         shape = (len(self._low), self.size)
         matrix = csr_array((self._weights, (self._rows, self._columns)), shape=shape)
         found = milp(

@@ -8,8 +8,6 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from typing import Final, Literal
 
-from scipy.optimize import brentq
-
 from lowfold.core.circuit import Circuit, build_circuit
 from lowfold.core.errors import DomainError, NotationError
 from lowfold.core.notation import read_text
@@ -103,6 +101,9 @@ def find_unknown(
             f"{known.value:.6g} does not"
         )
         raise DomainError(msg, field=field)
+    # Imported here: half a second of every start that only this search needs.
+    from scipy.optimize import brentq  # noqa: PLC0415
+
     log = brentq(
         lambda x: figure(math.exp(x)) - known.value,
         math.log(LEAST),
