@@ -22,7 +22,7 @@ from lowfold.core.feedback_search import search_feedback
 from lowfold.core.ladder import LadderNeed, TapNeed
 from lowfold.core.ladder_search import search_ladder
 from lowfold.core.loadline import load_line
-from lowfold.core.notation import read_network
+from lowfold.core.notation import read_netlist, read_network
 from lowfold.core.preferred import series_values
 from lowfold.core.resistance_search import ResistanceNeed, search_resistance
 from lowfold.core.sampling import sampled, scatter
@@ -172,6 +172,14 @@ def main() -> None:
         "worst corner of four parts",
         lambda: output_spread(box, node),
         lambda: [solve(circuit, 9.0) for _ in range(32)],
+    )
+    rungs = [f"R{k} {'in' if k % 3 else '0'} n{k} 20k\nQ{k} n{k} n{k + 1} 10k" for k in range(13)]
+    mesh = build_circuit(read_netlist("\n".join([*rungs, "T n0 0 20k", "E n13 0 20k"])))
+    many = Box(mesh, Supply(5.0, 0.05), (), (0.01,) * len(mesh.branches))
+    compare(
+        "worst corner of a ladder of 28",
+        lambda: output_spread(many, mesh.node("n13")),
+        lambda: [solve(mesh, 5.0) for _ in range(32)],
     )
     two = build_circuit(read_network("10k + @OUT + 4k7"))
     drawn = Box(two, Supply(12.0, 0.05), (), (0.01,) * 2)

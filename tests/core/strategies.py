@@ -1,5 +1,6 @@
 """Networks drawn at random: series–parallel trees and meshes."""
 
+import itertools
 import random
 
 from hypothesis import strategies as st
@@ -48,3 +49,10 @@ def random_mesh(rng: random.Random, nodes: int, parts: int) -> str:
     return "\n".join(
         f"R{i} {a} {b} {v}" for i, ((a, b), v) in enumerate(zip(pairs, values, strict=True), 1)
     )
+
+
+def complete(nodes: int) -> str:
+    """Equal parts between every two of the nodes: all but two of them balanced."""
+    names = ["in", "0", *"abcdefgh"[: nodes - 2]]
+    pairs = itertools.combinations(names, 2)
+    return "\n".join(f"R{i} {a} {b} 1k" for i, (a, b) in enumerate(pairs, 1))

@@ -12,10 +12,11 @@ from hypothesis import strategies as st
 from scipy.optimize import differential_evolution, minimize_scalar
 from uncertainties import ufloat
 
-from lowfold.core.box import Box, LoadRange, Supply, corners, half_width
+from lowfold.core.box import Box, LoadRange, Supply, half_width
 from lowfold.core.circuit import Circuit, build_circuit
 from lowfold.core.condense import condense
-from lowfold.core.errors import DomainError, TooLargeError, TopologyError
+from lowfold.core.corners import corners
+from lowfold.core.errors import DomainError, TopologyError
 from lowfold.core.network import Element
 from lowfold.core.notation import read_netlist, read_network, read_text
 from lowfold.core.power import worst_power
@@ -159,14 +160,7 @@ def test_merging_keeps_what_is_seen_and_drops_dead_ends() -> None:
 def test_many_parts_that_act_together_need_few_corners() -> None:
     long = " + ".join(["1k"] * 40)
     box = box_of(f"{long} + @OUT + ({' || '.join(['47k'] * 30)})", Supply(5.0, 0.01), 0.01)
-    assert corners(box, [box.circuit.node("OUT")]).high.shape == (8, 3)
-
-
-def test_too_many_independent_values_are_refused_before_any_work() -> None:
-    rungs = "\n".join(f"R{i} n{i} n{i + 1} 1k\nQ{i} n{i + 1} 0 2k" for i in range(1, 12))
-    box = box_of(f"R99 in n1 1k\n{rungs}", Supply(5.0), 0.01)
-    with pytest.raises(TooLargeError, match=r"2\^\d+ corners; at most 65536 are searched"):
-        output_spread(box, box.circuit.node("n12"))
+    assert corners(box, (box.circuit.node("OUT"), 0)).high.shape == (8, 3)
 
 
 def test_ranges_that_make_no_sense() -> None:
@@ -222,7 +216,7 @@ def test_power_peaks_inside_the_range_where_it_meets_what_it_sees() -> None:
 def test_worst_power_against_corners_of_the_others_and_a_scalar_search(seed: int) -> None:
     # scipy.optimize.minimize_scalar over the part's own range, at every corner of the rest
     rng = random.Random(seed)
-    circuit = build_circuit(read_netlist(random_mesh(rng, 4, 6)))
+    circuit = build_circuit(read_netlist(random_mesh(rng, 4, 5)))
     node = circuit.node("a")
     box = Box(circuit, Supply(9.0, 0.05, 10.0), (LoadRange(Load(node, ohms=300.0), 200.0, 900.0),),
               tuple(rng.choice([0.02, 0.2, 0.6]) for _ in circuit.branches))  # fmt: skip

@@ -5,7 +5,9 @@ import math
 import numpy as np
 import pytest
 
+from lowfold.core.errors import TooLargeError
 from lowfold.core.loadline import Passing
+from lowfold.core.needs import opened
 from lowfold.core.needs.choice import Judged
 from lowfold.core.needs.gates import Gate, margin_words, passing_words, times
 from lowfold.core.needs.kinds import BriefKind, read_brief, weigh
@@ -164,3 +166,20 @@ def test_the_margin_of_a_gate_in_words(
 ) -> None:
     gate = Gate("spread", verdict, 0.01, FRACTION, 0.03, "at worst", used, ())
     assert margin_words(gate) == words
+
+
+def test_all_else_is_told_where_a_load_line_would_take_too_much(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    def refused(*_: object) -> None:
+        msg = "the worst case of 40 values has too many corners"
+        raise TooLargeError(msg)
+
+    monkeypatch.setattr(opened, "load_line", refused)
+    texts = {"supply_v": "12 V", "target_v": "4 V", "within": "10 %"}
+    found = look_into(judged("divider", texts, "R1=20k + @OUT + R2=10k"))
+    assert found.curves == ()
+    assert found.undrawn == (
+        "No load line of OUT: the worst case of 40 values has too many corners.",
+    )
+    assert len(found.scatters) == 1

@@ -58,7 +58,7 @@ def test_a_database_of_a_later_version_is_left_alone(tmp_path: Path) -> None:
 def test_a_kill_at_any_instant_loses_no_acknowledged_save(server: Server, pause: float) -> None:
     with httpx2.Client(base_url=server.url, timeout=5) as http:
         path = http.post("/api/designs", json=BUOY).raise_for_status().headers["location"]
-    acknowledged = 1
+    acknowledged, begun = 1, threading.Event()
 
     def save_until_it_dies() -> None:
         nonlocal acknowledged
@@ -69,11 +69,13 @@ def test_a_kill_at_any_instant_loses_no_acknowledged_save(server: Server, pause:
                         path, json={**BUOY, "why": str(revision + 1), "revision": revision}
                     )
                     acknowledged = answer.raise_for_status().json()["revision"]
+                    begun.set()
                 except httpx2.HTTPError:
                     return
 
     saving = threading.Thread(target=save_until_it_dies)
     saving.start()
+    assert begun.wait(timeout=15)
     saving.join(timeout=pause)
     server.stop(signal.SIGKILL)
     saving.join(timeout=15)

@@ -133,7 +133,7 @@ class OpenedAnswer(Answer):
     corners: list[CornerLine]
     contributions: list[ContributionLine]
     lines: list[LinePicture]
-    load_words: list[str] = Field(description="What the load gate says")
+    load_words: list[str] = Field(description="What is said where there is no line")
     power: PowerPicture | None = Field(description="null where nothing drives the choice")
     faults: list[FaultLine]
     cautions: list[CautionAnswer]
@@ -156,7 +156,10 @@ def opened_answer(judged: Judged, distribution: Distribution) -> OpenedAnswer:
             for c in found.contributions
         ],
         lines=[_line(curve, judged) for curve in found.curves],
-        load_words=[n for g in judged.gates if g.name == "load" for n in g.notes],
+        load_words=[
+            *found.undrawn,
+            *(n for g in judged.gates if g.name == "load" for n in g.notes),
+        ],
         power=_power(judged),
         faults=[_fault(f, judged) for f in (*check.faults, *check.shorted)]
         + [_failed_resistance(*f) for f in found.failed_ohms],

@@ -1,47 +1,30 @@
 """The box: every part, the supply and every load anywhere in its own range, independently.
 
 A part's half-width is its tolerance, plus |TCR| times the largest |ΔT|, plus drift: the
-extreme-value budget (common practice). Extremes over the box are taken at its corners. A node
-voltage is a ratio of two functions linear in any single resistance or conductance, with no pole
-in the box, so it is monotonic in each and its extremes lie at corners; the signs may depend on the
-other values, so the corners are enumerated, after parts that act as one have been merged.
+extreme-value budget (common practice).
 """
 
 from __future__ import annotations
 
-import itertools
 import math
-from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Final
 
 import numpy as np
-import numpy.typing as npt
 
-from lowfold.core.circuit import GROUND, SUPPLY, Circuit
-from lowfold.core.condense import Merged, condense
-from lowfold.core.errors import DomainError, TooLargeError
-from lowfold.core.solve import Load, Values, node_gaps
+from lowfold.core.circuit import Circuit
+from lowfold.core.errors import DomainError
+from lowfold.core.solve import Load
 
 __all__ = [
-    "MOST_CORNERS",
     "TOGETHER",
     "Box",
-    "Corners",
     "LoadRange",
     "Supply",
     "Tracking",
-    "corner_ends",
-    "corners",
     "half_width",
 ]
 
-FloatArray = npt.NDArray[np.float64]
-
-#: Corners one figure may need; beyond it the question is refused before any work.
-MOST_CORNERS: Final = 2**16
-#: Numbers held at once while solving corners, some tens of megabytes.
-MOST_CELLS: Final = 2**22
 #: Places between the ends of the common deviation that are looked at where no proof holds.
 COMMON_STEPS: Final = 33
 #: What the deviation that tracking parts share goes by in corners and sensitivities.
@@ -211,108 +194,3 @@ def half_width(tolerance: float, tcr_ppm: float, largest_dt: float, drift: float
         Largest |T − reference|, K.
     """
     return tolerance + abs(tcr_ppm) * 1e-6 * abs(largest_dt) + drift
-
-
-@dataclass(frozen=True, slots=True)
-class Corners:
-    """Every corner of a box as sets of values for a reduced circuit."""
-
-    circuit: Circuit  #: the merged one
-    merged: tuple[Merged, ...]
-    values: Values
-    high: npt.NDArray[np.bool_]  #: (m, variables): which end each variable stands at
-    variables: tuple[str, ...]  #: supply, loads by name, then one per merged part: its members
-    place: Mapping[int, int]  #: of the nodes that survive, in the reduced circuit
-
-    def gap(self, a: int, b: int, loads: Sequence[Load]) -> FloatArray:
-        """Return by how much node `a` is above node `b` at every corner, (m,) in V."""
-        sets = len(self.high)
-        a, b = self.place[a], self.place[b]
-        hung = [replace(load, at=self.place[load.at]) for load in loads]
-        step = max(1, MOST_CELLS // self.circuit.nodes**2)
-        found = np.empty(sets)
-        for start in range(0, sets, step):
-            some = slice(start, start + step)
-            values = replace(
-                self.values,
-                siemens=self.values.siemens[some],
-                supply_v=self.values.supply_v[some],
-                load_siemens=self.values.load_siemens[some],
-                load_amps=self.values.load_amps[some],
-            )
-            found[some] = node_gaps(self.circuit, values, hung)[0][:, a, b]
-        return found
-
-
-def corners(box: Box, keep: Sequence[int], apart: Sequence[int] = ()) -> Corners:
-    """Lay out every corner of `box` as seen from the nodes in `keep`.
-
-    Raises
-    ------
-    TooLargeError
-        If there are more than `MOST_CORNERS`.
-    """
-    kept = {GROUND, SUPPLY, *keep, *(r.load.at for r in box.loads)}
-    merged = condense(box.circuit, box.low, box.high, kept, apart)
-    free_parts = [
-        i for i, m in enumerate(merged) if m.low < m.high and set(m.members).isdisjoint(apart)
-    ]
-    free_loads = [i for i, r in enumerate(box.loads) if r.low < r.high]
-    free_supply = box.supply.tolerance > 0 and box.supply.volts != 0
-    count = len(free_parts) + len(free_loads) + free_supply
-    if 2**count > MOST_CORNERS:
-        msg = (
-            f"the worst case of {count} values that move independently has 2^{count} corners; "
-            f"at most {MOST_CORNERS} are searched. Set the tolerance of some parts to 0"
-        )
-        raise TooLargeError(msg, field="network")
-    high = np.array(list(itertools.product((False, True), repeat=count)), dtype=np.bool_)
-    high = high.reshape(2**count, count)
-    sets = high.shape[0]
-    supply_v = np.full(sets, box.supply.volts)
-    column = 0
-    names: list[str] = []
-    if free_supply:
-        step = box.supply.volts * box.supply.tolerance
-        supply_v = np.where(high[:, 0], box.supply.volts + step, box.supply.volts - step)
-        names.append("supply")
-        column = 1
-    load_siemens = np.tile([r.load.siemens for r in box.loads], (sets, 1))
-    load_amps = np.tile([r.load.amps or 0.0 for r in box.loads], (sets, 1))
-    for i in free_loads:
-        ends = box.loads[i]
-        chosen = np.where(high[:, column], ends.high, ends.low)
-        if ends.load.ohms is not None:
-            load_siemens[:, i] = 1 / chosen
-        else:
-            load_amps[:, i] = chosen
-        names.append(box.load_name(i))
-        column += 1
-    ohms = np.tile([m.nominal for m in merged], (sets, 1))
-    for i in free_parts:
-        ohms[:, i] = np.where(high[:, column], merged[i].high, merged[i].low)
-        names.append(" ".join(box.circuit.branches[k].ref for k in sorted(merged[i].members)))
-        column += 1
-    inside = {n for m in merged for n in (m.a, m.b)} - kept
-    order = [GROUND, SUPPLY, *sorted(kept - {GROUND, SUPPLY}), *sorted(inside)]
-    place = {node: k for k, node in enumerate(order)}
-    reduced = Circuit(
-        tuple(replace(m.branch(), a=place[m.a], b=place[m.b]) for m in merged), len(order), {}
-    )
-    values = Values(
-        siemens=1 / ohms if merged else np.zeros((sets, 0)),
-        supply_v=supply_v,
-        load_siemens=load_siemens.reshape(sets, len(box.loads)),
-        load_amps=load_amps.reshape(sets, len(box.loads)),
-        source_ohms=box.supply.source_ohms,
-    )
-    return Corners(reduced, merged, values, high, tuple(names), place)
-
-
-def corner_ends(found: Corners, row: int) -> dict[str, str]:
-    """Return which end each value stands at in one corner: `{"R1": "low", "supply": "high"}`."""
-    ends: dict[str, str] = {}
-    for name, high in zip(found.variables, found.high[row], strict=True):
-        for single in name.split():
-            ends[single] = "high" if high else "low"
-    return ends

@@ -15,6 +15,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from lowfold.core.carrying import carrying
 from lowfold.core.circuit import GROUND, SUPPLY, Circuit
 from lowfold.core.network import Chain, Element, Group, Part, Tap, chain, group, write_network
 from lowfold.core.quantities import write_code
@@ -98,7 +99,7 @@ def fold(circuit: Circuit, loads: Sequence[Load] = ()) -> Folding:
             used.add(ref.casefold())
     names = (f"F{k}" for k in itertools.count(1) if f"f{k}" not in used)
     titles = node_titles(circuit)
-    start = _carrying(edges)
+    start = carrying(edges)
     idle = tuple(e.ref for e in edges if e not in start)
     left, steps = start, []
     while len(left) > 1:
@@ -109,39 +110,6 @@ def fold(circuit: Circuit, loads: Sequence[Load] = ()) -> Folding:
         remains = _written(left, titles)
         steps.append(Fold(kind, tuple(members), tuple(results), tuple(left), remains, at))
     return Folding(tuple(start), idle, tuple(steps), titles)
-
-
-def _carrying(edges: Iterable[Edge]) -> list[Edge]:
-    """Leave out what carries no current: loops on one junction, dead ends, what hangs on one.
-
-    A piece that hangs together with the rest at a single junction, and holds neither end of the
-    supply, has no way in and another way out.
-    """
-    kept = [e for e in edges if e.a != e.b]
-    nodes = {n for e in kept for n in (e.a, e.b)}
-    reached = set(_connected(kept, SUPPLY, without=None))
-    kept = [e for e in kept if e.a in reached and GROUND in reached]
-    for cut in nodes & reached:
-        live: set[int] = {cut}
-        for end in {SUPPLY, GROUND} - {cut}:
-            live |= _connected(kept, end, without=cut)
-        kept = [e for e in kept if e.a in live and e.b in live]
-    return kept
-
-
-def _connected(edges: Sequence[Edge], start: int, without: int | None) -> set[int]:
-    """Return the junctions that hang together with `start`, not passing through `without`."""
-    found, waiting = {start}, [start]
-    ways: dict[int, list[int]] = {}
-    for e in edges:
-        ways.setdefault(e.a, []).append(e.b)
-        ways.setdefault(e.b, []).append(e.a)
-    while waiting:
-        for node in ways.get(waiting.pop(), ()):
-            if node not in found and node != without:
-                found.add(node)
-                waiting.append(node)
-    return found
 
 
 def _distances(edges: Sequence[Edge], start: int) -> dict[int, int]:

@@ -16,10 +16,11 @@ from dataclasses import dataclass, replace
 import numpy as np
 import numpy.typing as npt
 
-from lowfold.core.box import Box, LoadRange, corners
+from lowfold.core.box import Box
 from lowfold.core.circuit import GROUND
+from lowfold.core.corners import corners
 from lowfold.core.errors import TopologyError
-from lowfold.core.solve import Load, node_gaps, nominal_values, transfer_ohms
+from lowfold.core.solve import Load, node_gaps, nominal_values, supply_resistance, transfer_ohms
 
 __all__ = ["LoadLine", "Passing", "load_line", "nominal_line"]
 
@@ -136,15 +137,34 @@ def load_line(box: Box, node: int) -> LoadLine:
         msg = "nothing connects this junction to the supply, so it has no voltage"
         raise TopologyError(msg, field="outputs")
     source = float(transfer_ohms(box.circuit, node, box.supply.source_ohms, loads)[node])
-    probe = Load(node, ohms=min(max(source, 1e-6), 1e12))
+    probe = min(max(source, 1e-6), 1e12)
+    most = _most_amps(bare, node)
     volts, ohms = [], []
     for _, still in bare.variants():
-        probed = replace(still, loads=(*others, LoadRange(probe, probe.ohms or 0, probe.ohms or 0)))
-        # The probe has one value only, so both sets of corners are in the same order.
-        unloaded = corners(still, [node]).gap(node, GROUND, loads)
-        loaded = corners(probed, [node]).gap(node, GROUND, (*loads, probe))
+        found = corners(still, (node, GROUND), drawn=most)
+        unloaded, loaded = found.gap(), found.loaded(probe).gap()
         with np.errstate(divide="ignore", invalid="ignore"):
             drop = np.nan_to_num(unloaded / loaded - 1, nan=0.0, posinf=0.0)
         volts.append(unloaded)
-        ohms.append((probe.ohms or 0.0) * np.maximum(drop, 0.0))
+        ohms.append(probe * np.maximum(drop, 0.0))
     return LoadLine(open_volts, source, np.concatenate(volts), np.concatenate(ohms))
+
+
+def _most_amps(box: Box, node: int) -> float:
+    """Return a current, A, that brings the output to 0 V wherever in the box it is.
+
+    No junction is further from 0 V than the supply, and the resistance seen is least with all parts
+    low (Rayleigh's monotonicity law).
+    """
+    pairs = zip(box.circuit.branches, box.low, strict=True)
+    low = replace(box.circuit, branches=tuple(replace(b, ohms=r) for b, r in pairs))
+    inside = box.supply.source_ohms
+    hung = [replace(r.load, ohms=r.low) for r in box.loads if r.load.ohms is not None]
+    seen = float(transfer_ohms(low, node, inside, hung)[node])
+    top = box.supply.volts * (1 + box.supply.tolerance)
+    if math.isinf(inside):
+        pairs = zip(box.circuit.branches, box.high, strict=True)
+        top *= supply_resistance(
+            replace(box.circuit, branches=tuple(replace(b, ohms=r) for b, r in pairs))
+        )
+    return top / seen if seen > 0 else 0.0

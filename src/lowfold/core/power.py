@@ -12,7 +12,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from lowfold.core.box import Box, corners
+from lowfold.core.box import Box
+from lowfold.core.corners import corners
 
 __all__ = ["WorstPower", "worst_power"]
 
@@ -41,7 +42,7 @@ def worst_power(box: Box, position: int) -> WorstPower:
     low, high = box.low[position], box.high[position]
     if branch.a == branch.b:
         return WorstPower(0.0, branch.ohms, 0.0)
-    found = corners(box, [branch.a, branch.b], apart=[position])
+    found = corners(box, (branch.a, branch.b), power_of=position)
     column = next(i for i, m in enumerate(found.merged) if m.members == (position,))
     # Two probes give the straight line I⁻¹(R); they must differ for it to be readable.
     probes = (low, high) if high > low * 1.0001 else (branch.ohms * 0.99, branch.ohms * 1.01)
@@ -50,7 +51,7 @@ def worst_power(box: Box, position: int) -> WorstPower:
         siemens = found.values.siemens.copy()
         siemens[:, column] = 1 / ohms
         probed = replace(found, values=replace(found.values, siemens=siemens))
-        across = np.nan_to_num(probed.gap(branch.a, branch.b, box.nominal_loads))
+        across = np.nan_to_num(probed.gap())
         amps.append(np.abs(across) / ohms)
     near, far = amps
     with np.errstate(divide="ignore", invalid="ignore"):

@@ -30,6 +30,7 @@ __all__ = [
     "Values",
     "node_gaps",
     "nominal_values",
+    "reached_nodes",
     "solve",
     "supply_resistance",
     "transfer_ohms",
@@ -91,8 +92,8 @@ def nominal_values(
     )
 
 
-def _reached(circuit: Circuit, start: Collection[int]) -> BoolArray:
-    """Which nodes have a conducting way to one of `start`, (nodes,)."""
+def reached_nodes(circuit: Circuit, start: Collection[int]) -> BoolArray:
+    """Return which nodes have a conducting way to one of `start`, (nodes,)."""
     reached = np.zeros(circuit.nodes, dtype=np.bool_)
     reached[list(start)] = True
     changed = True
@@ -207,7 +208,7 @@ def node_gaps(
     start = {*known, *(load.at for load in loads)}
     if 0 < values.source_ohms < math.inf:
         start.add(SUPPLY)
-    reached = _reached(circuit, start)
+    reached = reached_nodes(circuit, start)
     if not reached[SUPPLY]:
         msg = "a current source needs a conducting way to its return"
         raise TopologyError(msg, field="network")
@@ -261,7 +262,7 @@ def transfer_ohms(
     start = {*known, *(load.at for load in loads if load.ohms is not None)}
     if 0 < source_ohms < math.inf:
         start.add(SUPPLY)
-    reached = _reached(circuit, start)
+    reached = reached_nodes(circuit, start)
     unknown = [n for n in range(circuit.nodes) if reached[n] and n not in known]
     entering = np.zeros((1, circuit.nodes))
     entering[0, node] = 1.0
@@ -339,7 +340,7 @@ def solve(
         For a negative source resistance; for a load on a node nothing reaches.
     """
     values = nominal_values(circuit, supply_v, source_ohms, loads)
-    unloaded = _reached(circuit, (GROUND, SUPPLY))
+    unloaded = reached_nodes(circuit, (GROUND, SUPPLY))
     for load in loads:
         if load.amps is not None and not unloaded[load.at]:
             msg = "a current load hangs on a junction that nothing connects to the supply"

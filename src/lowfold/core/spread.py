@@ -13,8 +13,9 @@ from dataclasses import dataclass, replace
 import numpy as np
 import numpy.typing as npt
 
-from lowfold.core.box import TOGETHER, Box, corner_ends, corners
+from lowfold.core.box import TOGETHER, Box
 from lowfold.core.circuit import GROUND, Branch
+from lowfold.core.corners import corner_ends, corners
 from lowfold.core.errors import TopologyError
 from lowfold.core.solve import (
     node_gaps,
@@ -84,14 +85,13 @@ def output_spread(box: Box, node: int) -> OutputSpread:
     TooLargeError
         If the box has too many corners.
     """
-    loads = box.nominal_loads
     nominal = _voltage(box, node, loaded=True)
     lowest, highest = math.inf, -math.inf
     low_ends: Mapping[str, str] = {}
     high_ends: Mapping[str, str] = {}
     for end, still in box.variants():
-        found = corners(still, [node])
-        volts = found.gap(node, GROUND, loads)
+        found = corners(still, (node, GROUND))
+        volts = found.gap()
         shared = {TOGETHER: end} if end else {}
         low, high = int(np.argmin(volts)), int(np.argmax(volts))
         if volts[low] < lowest:

@@ -2492,7 +2492,7 @@ export interface components {
             lines: components["schemas"]["LinePicture"][];
             /**
              * Load Words
-             * @description What the load gate says
+             * @description What is said where there is no line
              */
             load_words: string[];
             /** @description null where nothing drives the choice */

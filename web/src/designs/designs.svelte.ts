@@ -8,9 +8,13 @@ export class DesignsState {
   removed = $state.raw<Design | null>(null);
   trouble = $state("");
 
+  #latest = 0;
+
   async load(): Promise<void> {
+    const mine = ++this.#latest;
     await allKept();
     const { data, error } = await listDesigns();
+    if (mine !== this.#latest) return;
     this.trouble = error ? `The designs could not be read: ${error.detail}.` : "";
     if (data) this.rows = data;
   }

@@ -35,8 +35,12 @@ export class DrawerState extends Taker {
     return `${lines} lines of ${file} are ${how === "replace" ? "the drawer now" : "added"}.`;
   }
 
+  #latest = 0;
+
   async load(): Promise<void> {
+    const mine = ++this.#latest;
     const { data, error } = await getDrawer();
+    if (mine !== this.#latest) return;
     this.trouble = error ? `The drawer could not be read: ${error.detail}.` : "";
     if (data) this.drawer = data;
   }
@@ -100,8 +104,11 @@ export class DrawerState extends Taker {
     if (!this.removed) return;
     const { ohm, count, tolerance, family } = this.removed;
     const { error } = await newLine({ ohm, count, tolerance, family });
-    if (error) this.trouble = `It could not be put back: ${error.detail}.`;
-    else this.removed = null;
+    if (error) {
+      this.trouble = `It could not be put back: ${error.detail}.`;
+      return;
+    }
+    this.removed = null;
     await this.load();
   }
 }

@@ -46,8 +46,12 @@ export class FamiliesState extends Taker {
     return `${lines} families of ${file} are taken over.`;
   }
 
+  #latest = 0;
+
   async load(): Promise<void> {
+    const mine = ++this.#latest;
     const { data, error } = await listFamilies();
+    if (mine !== this.#latest) return;
     this.trouble = error ? `The families could not be read: ${error.detail}.` : "";
     if (data) this.families = data;
   }
@@ -102,8 +106,11 @@ export class FamiliesState extends Taker {
       this.removed;
     const body = { tolerance, tcr_ppm, drift, rating_w, limiting_v, full_power_c, zero_power_c };
     const { error } = await keepFamily(name, body);
-    if (error) this.trouble = `It could not be put back: ${error.detail}.`;
-    else this.removed = null;
+    if (error) {
+      this.trouble = `It could not be put back: ${error.detail}.`;
+      return;
+    }
+    this.removed = null;
     await this.load();
   }
 }

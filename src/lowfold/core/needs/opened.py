@@ -11,6 +11,7 @@ import numpy as np
 import numpy.typing as npt
 
 from lowfold.core.box import LoadRange
+from lowfold.core.errors import TooLargeError
 from lowfold.core.faults import MODES, MOST_FAULTED, Mode, faulted_ohms
 from lowfold.core.feedback import regulated_output, regulated_span
 from lowfold.core.loadline import LoadLine, load_line
@@ -75,16 +76,19 @@ class Opened:
     scatters: tuple[tuple[Mark, Scatter], ...]  #: over every half-width, loads nominal
     contributions: tuple[Contribution, ...]  #: largest share first
     curves: tuple[Curve, ...]
+    undrawn: tuple[str, ...]  #: why there is no curve of a tap
     failed_ohms: tuple[tuple[str, Mode, float], ...]  #: of a resistance: what is left, inf if open
 
 
 def look_into(judged: Judged, distribution: Distribution = "uniform") -> Opened:
     """Look into a network weighed against what is wanted of it."""
+    curves, undrawn = _curves(judged)
     return Opened(
-        scatters_of(judged, SAMPLES, distribution),
-        tuple(sorted(contributions_of(judged), key=lambda c: -abs(c.share))),
-        _curves(judged),
-        _failed(judged),
+        scatters=scatters_of(judged, SAMPLES, distribution),
+        contributions=tuple(sorted(contributions_of(judged), key=lambda c: -abs(c.share))),
+        curves=curves,
+        undrawn=undrawn,
+        failed_ohms=_failed(judged),
     )
 
 
@@ -149,17 +153,21 @@ def contributions_of(judged: Judged) -> list[Contribution]:
     return found
 
 
-def _curves(judged: Judged) -> tuple[Curve, ...]:
-    """Return the curve of every figure against what loads it."""
+def _curves(judged: Judged) -> tuple[tuple[Curve, ...], tuple[str, ...]]:
+    """Return the curve of every figure against what loads it, and why there is none of some."""
     if judged.pair is not None:
-        return (_pin_curve(judged.marks[0], judged.pair, judged.box.common),)
-    found = []
+        return (_pin_curve(judged.marks[0], judged.pair, judged.box.common),), ()
+    found: list[Curve] = []
+    undrawn = []
     for mark in judged.marks:
         if mark.kind is OHM:
             found.append(_beside_curve(mark, judged.loads))
         elif judged.supply is not None:
-            found.append(_tap_curve(mark, judged))
-    return tuple(found)
+            try:
+                found.append(_tap_curve(mark, judged))
+            except TooLargeError as error:
+                undrawn.append(f"No load line of {mark.name}: {error.message}.")
+    return tuple(found), tuple(undrawn)
 
 
 def _tap_curve(mark: Mark, judged: Judged) -> Curve:
