@@ -2,12 +2,15 @@
 
 import json
 from collections.abc import Iterator
+from typing import Any
 
 import pytest
 from fastapi.testclient import TestClient
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from lowfold.api.app import create_app
+from lowfold.settings import Settings
 from tests.core.strategies import complete
 
 ENDPOINTS: dict[str, dict[str, object]] = {
@@ -77,6 +80,20 @@ def is_problem(answer: object, statuses: tuple[int, ...] = (422,)) -> bool:
     return all(e["field"] and e["message"] for e in body["errors"])
 
 
+@pytest.fixture(scope="module")
+def client(tmp_path_factory: pytest.TempPathFactory) -> Iterator[TestClient]:
+    """One application for all: what is refused leaves nothing behind."""
+    app = create_app(Settings(data=tmp_path_factory.mktemp("refusals")))
+    with TestClient(app, base_url="http://127.0.0.1:8000") as found:
+        yield found
+
+
+@pytest.fixture(scope="module")
+def schemas(client: TestClient) -> dict[str, Any]:
+    found: dict[str, Any] = client.get("/openapi.json").json()
+    return found
+
+
 @pytest.mark.parametrize("path", ENDPOINTS)
 @pytest.mark.parametrize(
     "body", [b"", b"{", b"[]", b"null", b"\xff\xfe", b'{"a": NaN}', b"[" * 5000]
@@ -94,8 +111,9 @@ def test_unknown_fields_are_refused(client: TestClient, path: str) -> None:
 
 
 @pytest.mark.parametrize("path", ENDPOINTS)
-def test_every_field_takes_junk_without_a_fault(client: TestClient, path: str) -> None:
-    schemas = client.get("/openapi.json").json()
+def test_every_field_takes_junk_without_a_fault(
+    client: TestClient, schemas: dict[str, Any], path: str
+) -> None:
     ref = schemas["paths"][path]["post"]["requestBody"]["content"]["application/json"]["schema"][
         "$ref"
     ]
@@ -123,7 +141,7 @@ def test_every_field_takes_junk_without_a_fault(client: TestClient, path: str) -
         max_size=3,
     ),
 )  # fmt: skip
-@settings(max_examples=150, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=150)
 def test_random_requests_never_fault(
     client: TestClient, path: str, extra: dict[str, object]
 ) -> None:
