@@ -57,8 +57,8 @@ clean:
 .setup/python: requirements.lock pyproject.toml
 	@mkdir -p .setup
 	test -x $(BIN)/python || $(PYTHON) -m venv .venv
-	$(BIN)/python -m pip install --quiet -r requirements.lock
-	$(BIN)/python -m pip install --quiet --no-build-isolation --no-deps -e .
+	$(BIN)/python -m pip install --quiet --no-deps --no-compile -r requirements.lock
+	$(BIN)/python -m pip install --quiet --no-build-isolation --no-deps --no-compile -e .
 	@touch $@
 
 .setup/npm: web/package-lock.json web/package.json

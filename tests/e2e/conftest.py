@@ -90,14 +90,22 @@ def demo(tmp_path: Path, demo_data: Path) -> Iterator[Server]:
     found.stop()
 
 
-@pytest.fixture
-def context(browser: Browser) -> Iterator[BrowserContext]:
+@pytest.fixture(scope="session")
+def shared_context(browser: Browser) -> Iterator[BrowserContext]:
     found = browser.new_context(
         viewport={"width": 1280, "height": 800}, color_scheme="light", reduced_motion="reduce"
     )
     found.set_default_timeout(10_000)
     yield found
     found.close()
+
+
+@pytest.fixture
+def context(shared_context: BrowserContext) -> Iterator[BrowserContext]:
+    """One window for all tests, a second's work; what a page keeps is kept by address and port."""
+    yield shared_context
+    for page in shared_context.pages:
+        page.close()
 
 
 @pytest.fixture
