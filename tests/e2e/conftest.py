@@ -10,7 +10,7 @@ from urllib.parse import urlsplit
 
 import pytest
 import uvicorn
-from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
 
 from lowfold.api.app import create_app
 from lowfold.demo.designs import load_demo
@@ -30,7 +30,12 @@ BROWSER: dict[str, Any] = {
 def settled(page: Page) -> None:
     """Wait until the sheet shows the choices of what was typed last."""
     page.locator("[role=option]").first.wait_for()
-    page.wait_for_load_state("networkidle")
+    answered(page)
+
+
+def answered(page: Page) -> None:
+    """Wait until no answer to what was typed last is on its way."""
+    expect(page.locator("[aria-busy=true]")).to_have_count(0)
 
 
 @pytest.fixture(scope="session")

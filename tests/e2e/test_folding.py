@@ -5,6 +5,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
+from tests.e2e.conftest import answered
 from tests.e2e.test_sheet import kept, serious_findings
 
 
@@ -16,7 +17,7 @@ def open_network(page: Page) -> None:
 def write(page: Page, text: str, loads: str = "none") -> None:
     page.get_by_label("loads at junctions").fill(loads)
     page.locator("#network").fill(text)
-    page.wait_for_load_state("networkidle")
+    answered(page)
 
 
 def test_a_network_is_typed_folded_to_one_and_unfolded(page: Page) -> None:
@@ -82,19 +83,19 @@ def test_a_switch_is_thrown_and_compared(page: Page) -> None:
 def test_a_network_is_edited_on_its_drawing(page: Page) -> None:
     open_network(page)
     write(page, "R1=1k + R2=2k")
-    for action, value, text in (
-        ("in parallel", "2k", "R1=1k + (R2=2k || R3=2k)"),
-        ("change to it", "3k", "R1=1k + (R2=3k || R3=2k)"),
-        ("in series", "100", "R1=1k + ((R2=3k + R4=100) || R3=2k)"),
-        ("take out", "", "R1=1k + (R4=100 || R3=2k)"),
+    parts = page.get_by_role("group", name="Schematic").get_by_role("button")
+    for drawn, shown, action, value, text in (
+        (2, "R2 2 kΩ", "in parallel", "2k", "R1=1k + (R2=2k || R3=2k)"),
+        (3, "R2 2 kΩ", "change to it", "3k", "R1=1k + (R2=3k || R3=2k)"),
+        (3, "R2 3 kΩ", "in series", "100", "R1=1k + ((R2=3k + R4=100) || R3=2k)"),
+        (4, "R2 3 kΩ", "take out", "", "R1=1k + (R4=100 || R3=2k)"),
     ):
-        page.get_by_role("group", name="Schematic").get_by_role(
-            "button", name=re.compile("^R2 ")
-        ).click()
+        expect(parts).to_have_count(drawn)  # a part moves as long as the drawing is not the new one
+        page.get_by_role("button", name=shown).click()
         page.get_by_label("value to use").fill(value)
         page.get_by_role("button", name=action).click()
         expect(page.locator("#network")).to_have_value(text)
-        page.wait_for_load_state("networkidle")
+    expect(parts).to_have_count(3)
 
 
 def test_what_cannot_be_read_is_marked_at_the_very_character(page: Page) -> None:

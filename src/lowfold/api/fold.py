@@ -17,12 +17,10 @@ from lowfold.api.sheet import BriefTexts, StandingAnswer, TokenAnswer, texts_of
 from lowfold.api.solve import SolveAsk
 from lowfold.core.circuit import switch_refs
 from lowfold.core.editing import Action, edit
-from lowfold.core.errors import LowfoldError
 from lowfold.core.fold import fold
 from lowfold.core.fold_words import School
-from lowfold.core.needs.choice import Judged
-from lowfold.core.needs.network import StatedNetwork, read_stated, variants_of
-from lowfold.core.needs.network_gates import judge_stated, network_standing
+from lowfold.core.needs.network import read_stated, variants_of
+from lowfold.core.needs.network_gates import judge_or_say, standing_of
 from lowfold.core.notation import read_text
 from lowfold.core.relation import relation
 
@@ -88,7 +86,7 @@ def network_sheet(ask: NetworkSheetAsk, families: FamiliesDep) -> NetworkSheetAn
     texts = texts_of(ask.brief)
     readings, stated = read_stated(texts, families)
     found, switches = None, []
-    judged, trouble = _judged(stated)
+    judged, trouble = judge_or_say(stated)
     if stated is not None:
         shut = {name.casefold() for name in stated.closed}
         switches = [
@@ -113,18 +111,8 @@ def network_sheet(ask: NetworkSheetAsk, families: FamiliesDep) -> NetworkSheetAn
         gates=[gate_answer(g) for g in judged.gates] if judged else [],
         gates_trouble=trouble,
         cautions=[CautionAnswer.model_validate(c) for c in judged.check.cautions] if judged else [],
-        standing=StandingAnswer.model_validate(network_standing(texts, families)),
+        standing=StandingAnswer.model_validate(standing_of(readings, stated, judged, trouble)),
     )
-
-
-def _judged(stated: StatedNetwork | None) -> tuple[Judged | None, str]:
-    """Weigh what is stated, or say why that cannot be done."""
-    if stated is None:
-        return None, ""
-    try:
-        return judge_stated(stated), ""
-    except LowfoldError as error:
-        return None, error.message
 
 
 class RelationAsk(NetworkSheetAsk):

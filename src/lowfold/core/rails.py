@@ -7,7 +7,11 @@ voltages, so current runs down.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from functools import lru_cache
 from typing import Final
+
+import numpy as np
+import numpy.typing as npt
 
 from lowfold.core.circuit import GROUND, SUPPLY
 from lowfold.core.fold import Edge
@@ -36,7 +40,7 @@ def draw_rails(
     nodes = {n for e in edges for n in (e.a, e.b)} | {SUPPLY, GROUND}
     order = sorted(nodes, key=lambda n: (n == GROUND, n != SUPPLY, -volts.get(n, 0.0), n))
     level = {node: k for k, node in enumerate(order)}
-    upright = _ordered(edges, level)
+    upright = _ordered(tuple(edges), tuple(level.items()))  # the same for every metrics
     left = metrics.terminal
     column = {e.ref: left + metrics.part_width * (k + 0.15) for k, e in enumerate(upright)}
     height = {node: k * metrics.part_height for node, k in level.items()}
@@ -77,36 +81,60 @@ def draw_rails(
     )
 
 
-def _ordered(edges: Sequence[Edge], level: Mapping[int, int]) -> list[Edge]:
+@lru_cache(maxsize=64)
+def _ordered(edges: tuple[Edge, ...], levels: tuple[tuple[int, int], ...]) -> tuple[Edge, ...]:
     """Order the columns so that few wires cross a rail: move one at a time while it helps."""
+    level = dict(levels)
     found = sorted(edges, key=lambda e: (*sorted((level[e.a], level[e.b])), e.ref))
-    best = _crossings(found, level)
-    improved = len(found) <= MOST_ORDERED
+    count = len(found)
+    if count > MOST_ORDERED:
+        return tuple(found)
+    crossed = _Crossings(found, level)
+    order = np.arange(count)
+    moves = [_moves(count, start) for start in range(count)]
+    best = int(crossed.of(order[None, :])[0])
+    improved = True
     while improved and best:
         improved = False
-        for start in range(len(found)):
-            for end in range(len(found)):
-                moved = found[:start] + found[start + 1 :]
-                moved.insert(end, found[start])
-                crossings = _crossings(moved, level)
-                if crossings < best:
-                    found, best, improved = moved, crossings, True
-    return found
+        for start in range(count):
+            moved = order[moves[start]]
+            every = crossed.of(moved)
+            end = int(every.argmin())
+            if every[end] < best:
+                order, best, improved = moved[end], int(every[end]), True
+    return tuple(found[k] for k in order)
 
 
-def _crossings(edges: Sequence[Edge], level: Mapping[int, int]) -> int:
-    """Count the upright wires that cross a rail they are not joined to."""
-    reach: dict[int, list[int]] = {}
-    for place, e in enumerate(edges):
-        for node in (e.a, e.b):
-            reach.setdefault(node, []).append(place)
-    for node in (SUPPLY, GROUND):
-        reach.setdefault(node, []).append(-1)  # the supply stands at the left
-    count = 0
-    for place, e in enumerate(edges):
-        top, low = sorted((level[e.a], level[e.b]))
-        count += sum(
-            top < level[node] < low and places[0] < place < places[-1]
-            for node, places in reach.items()
-        )
-    return count
+def _moves(count: int, start: int) -> npt.NDArray[np.intp]:
+    """Return the places of an order with the one at `start` moved to each place, (count, count)."""
+    rest = [k for k in range(count) if k != start]
+    return np.array([[*rest[:end], start, *rest[end:]] for end in range(count)])
+
+
+class _Crossings:
+    """Counts the upright wires that cross a rail they are not joined to, in many orders at once."""
+
+    def __init__(self, edges: Sequence[Edge], level: Mapping[int, int]) -> None:
+        nodes = sorted(level)
+        tops, lows = np.sort([[level[e.a], level[e.b]] for e in edges], axis=1).T
+        heights = np.array([level[n] for n in nodes])
+        #: (edges, nodes): the wire runs past the height of the rail
+        self._past = (tops[:, None] < heights) & (heights < lows[:, None])
+        self._touching = [[k for k, e in enumerate(edges) if n in (e.a, e.b)] for n in nodes]
+        self._from_supply = np.array([n in (SUPPLY, GROUND) for n in nodes])
+
+    def of(self, orders: npt.NDArray[np.intp]) -> npt.NDArray[np.intp]:
+        """Return the crossings of each order, (m, edges) of which part stands at each place."""
+        place = np.argsort(orders, axis=1)
+        count = place.shape[1]
+        first = np.full((len(orders), len(self._touching)), count)
+        last = np.full_like(first, -1)
+        for node, touching in enumerate(self._touching):
+            if touching:
+                first[:, node] = place[:, touching].min(axis=1)
+                last[:, node] = place[:, touching].max(axis=1)
+        first[:, self._from_supply] = -1  # the supply stands at the left
+        here = place[:, :, None]
+        under = (first[:, None, :] < here) & (here < last[:, None, :])
+        crossings: npt.NDArray[np.intp] = (under & self._past).sum(axis=(1, 2))
+        return crossings

@@ -35,6 +35,7 @@
 <section
   class="border-crease flex min-h-0 flex-col border-x px-5 py-4 {fold.stale ? 'saturate-0' : ''}"
   aria-labelledby="plan-title"
+  aria-busy={fold.asking}
 >
   <div class="flex items-baseline gap-3">
     <h2 id="plan-title" class="label-small">Fold</h2>

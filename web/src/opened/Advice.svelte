@@ -16,7 +16,9 @@
   </div>
 {/if}
 {#if !advised}
-  <p class="text-soft mt-2" role="status">Trying what would pass…</p>
+  <p class="text-soft mt-2 flex items-center gap-2" role="status">
+    <span class="loading loading-dots loading-xs" aria-hidden="true"></span> Trying what would pass…
+  </p>
 {:else if advised.verdict === "pass"}
   <p class="mt-2">It passes as it is.</p>
 {:else if advised.verdict === null}

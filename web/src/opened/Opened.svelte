@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { tick } from "svelte";
+
   import VerdictMark from "../shell/VerdictMark.svelte";
   import Advice from "./Advice.svelte";
   import Faults from "./Faults.svelte";
@@ -13,9 +15,11 @@
   const view = new OpenedState(() => subject);
   const tabs = Object.keys(TABS) as Tab[];
 
-  export function open(tab: Tab) {
+  export async function open(tab: Tab) {
     dialog.showModal();
     void view.look(tab);
+    await tick();
+    document.getElementById(`opened-${tab}`)?.focus();
   }
 
   function onkeydown(event: KeyboardEvent) {
@@ -79,10 +83,11 @@
       class="min-h-0 flex-1 overflow-y-auto px-6 py-3 focus-visible:outline-offset-[-2px]"
     >
       {#if view.trouble}<p class="text-fail mt-3">✕ {view.trouble}</p>
+      {:else if view.tab === "advice"}<Advice {view} />
       {:else if !view.answer}
         <p class="text-soft mt-3 flex items-center gap-2" role="status">
           <span class="loading loading-dots loading-xs" aria-hidden="true"></span> Drawing a hundred thousand
-          of them, and trying what would pass…
+          of them…
         </p>
       {:else if view.tab === "spread"}<Spread {view} answer={view.answer} />
       {:else if view.tab === "load"}<LoadLine
@@ -90,8 +95,7 @@
           lightest={view.advised?.lightest ?? ""}
         />
       {:else if view.tab === "power"}<Power answer={view.answer} />
-      {:else if view.tab === "faults"}<Faults answer={view.answer} />
-      {:else}<Advice {view} />{/if}
+      {:else}<Faults answer={view.answer} />{/if}
     </div>
     <form method="dialog" class="border-crease flex border-t px-6 py-3">
       <p class="text-soft text-[12.5px] leading-snug">

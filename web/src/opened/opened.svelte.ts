@@ -96,11 +96,19 @@ export class OpenedState {
     this.answer = this.advised = null;
     this.trouble = "";
     this.many.close();
-    const [{ data, error }, advised] = await Promise.all([askOpened(asked), askAdvice(asked)]);
-    if (mine !== this.#latest) return;
-    this.answer = data ?? null;
-    this.advised = advised.data ?? null;
-    this.trouble = error?.detail ?? advised.error?.detail ?? "";
+    // Trying what would pass may take seconds; the pictures do not wait for it.
+    await Promise.all([
+      askOpened(asked).then(({ data, error }) => {
+        if (mine !== this.#latest) return;
+        this.answer = data ?? null;
+        this.trouble ||= error?.detail ?? "";
+      }),
+      askAdvice(asked).then(({ data, error }) => {
+        if (mine !== this.#latest) return;
+        this.advised = data ?? null;
+        this.trouble ||= error?.detail ?? "";
+      }),
+    ]);
   }
 
   async spreadAs(distribution: Distribution): Promise<void> {

@@ -42,7 +42,11 @@
   });
 </script>
 
-<section class="flex min-h-0 flex-col px-5 pt-4" aria-labelledby="choices-title">
+<section
+  class="flex min-h-0 flex-col px-5 pt-4"
+  aria-labelledby="choices-title"
+  aria-busy={sheet.asking}
+>
   <div class="flex items-baseline gap-2">
     <h2 id="choices-title" class="label-small">Choices</h2>
     {#if answer}

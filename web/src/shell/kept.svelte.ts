@@ -16,6 +16,8 @@ export abstract class KeptDesign {
   why = $state("");
   choice = $state<string | null>(null);
   revision = $state(0);
+  /** An answer to what was typed last is on its way; slow when it takes long. */
+  asking = $state(false);
   slow = $state(false);
   trouble = $state("");
   missing = $state("");
@@ -83,6 +85,7 @@ export abstract class KeptDesign {
     this.#asking?.abort();
     const mine = new AbortController();
     this.#asking = mine;
+    this.asking = true;
     const slowly = setTimeout(() => (this.slow = true), SLOW_AFTER_MS);
     try {
       const { error } = await this.work(mine.signal);
@@ -93,7 +96,7 @@ export abstract class KeptDesign {
       if (!mine.signal.aborted) throw thrown;
     } finally {
       clearTimeout(slowly);
-      if (this.#asking === mine) this.slow = false;
+      if (this.#asking === mine) this.asking = this.slow = false;
     }
   }
 
