@@ -123,6 +123,21 @@ def test_ten_million_are_drawn_with_progress_and_can_be_cancelled(page: Page) ->
     expect(dialog.get_by_text("of 1\u202f000\u202f000 samples")).to_be_visible(timeout=30_000)
 
 
+def test_pictures_do_not_wait_for_advice(page: Page) -> None:
+    held: list[Route] = []
+    page.route("**/api/sheet/advice", lambda route: held.append(route))  # noqa: PLW0108
+    open_design(page, "Battery sense")
+    dialog = opened(page, "Load")
+    expect(dialog.get_by_text("(Thévenin)")).to_be_visible()
+    expect(dialog.get_by_role("tab", name="Load")).to_be_focused()
+    page.keyboard.press("ArrowLeft")
+    page.keyboard.press("ArrowLeft")
+    expect(dialog.get_by_role("tab", name="What would pass")).to_be_focused()
+    expect(dialog.get_by_text("Trying what would pass…")).to_be_visible()
+    held[0].continue_()
+    expect(dialog.get_by_text("Trying what would pass…")).to_have_count(0)
+
+
 def test_a_family_of_ones_own_is_kept_and_named_in_a_need(page: Page) -> None:
     page.get_by_role("link", name="Drawer").click()
     page.get_by_role("link", name="families").click()
