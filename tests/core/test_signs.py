@@ -149,3 +149,9 @@ def test_what_signs_leave_open_is_refused() -> None:
     place = box.circuit.branch("R20")
     with pytest.raises(TooLargeError, match=r"27 values .* 2\^27 corners.*; at most 65536 are"):
         worst_power(box, place)
+
+
+def test_too_many_values_are_refused_before_any_work() -> None:
+    box = Box(build_circuit(read_netlist(steps(70))), Supply(5.0), (), (0.01,) * 140)
+    with pytest.raises(TooLargeError, match="138 values move independently; the worst case of up"):
+        output_spread(box, box.circuit.node("n69"))

@@ -31,6 +31,8 @@ BoolArray = npt.NDArray[np.bool_]
 
 #: Corners one figure may need; beyond it the question is refused.
 MOST_CORNERS: Final = 2**16
+#: Values that may move independently, however few of their corners matter; some seconds of work.
+MOST_VALUES: Final = 128
 #: Values up to which laying out all corners is quicker than asking for signs.
 ALL_CORNERS: Final = 8
 #: Load currents, and the supply beside them, whose ends are all gone through for the signs.
@@ -292,13 +294,20 @@ def corners(
     Raises
     ------
     TooLargeError
-        If there are more than `MOST_CORNERS` and the signs of what each value does leave too many.
+        If more than `MOST_VALUES` move independently, or there are more than `MOST_CORNERS` and the
+        signs of what each value does leave too many.
     """
     apart = () if power_of is None else (power_of,)
     layout = _reduced(box, between, apart)
     if len(layout.variables) > ALL_CORNERS:
         layout = _reduced(_without_idle(box, between[:1] if drawn else ()), between, apart)
     count = len(layout.variables)
+    if count > MOST_VALUES:
+        msg = (
+            f"{count} values move independently; the worst case of up to {MOST_VALUES} is "
+            "searched. Set the tolerance of some parts to 0"
+        )
+        raise TooLargeError(msg, field="network")
     high = None
     if count > ALL_CORNERS and layout.fed():
         own = next((i for i, m in enumerate(layout.merged) if m.members == (power_of,)), None)
