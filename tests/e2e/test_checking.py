@@ -134,8 +134,14 @@ def test_pictures_do_not_wait_for_advice(page: Page) -> None:
     page.keyboard.press("ArrowLeft")
     expect(dialog.get_by_role("tab", name="What would pass")).to_be_focused()
     expect(dialog.get_by_text("Trying what would pass…")).to_be_visible()
+    # Another scatter is drawn meanwhile; the advice is wanted all the same
+    dialog.get_by_role("tab", name="Spread").click()
+    with page.expect_response("**/api/sheet/opened"):
+        dialog.get_by_role("radio").last.check()
+    dialog.get_by_role("tab", name="What would pass").click()
     held[0].continue_()
     expect(dialog.get_by_text("Trying what would pass…")).to_have_count(0)
+    expect(dialog.get_by_role("tabpanel")).not_to_be_empty()
 
 
 def test_a_family_of_ones_own_is_kept_and_named_in_a_need(page: Page) -> None:

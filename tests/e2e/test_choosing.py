@@ -5,7 +5,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
-from tests.e2e.conftest import settled
+from tests.e2e.conftest import answered, settled
 from tests.e2e.test_sheet import kept, open_design, serious_findings
 
 CHOSEN = "[role=option][aria-selected=true]"
@@ -17,6 +17,7 @@ def begin(page: Page, kind: str) -> None:
 
 
 def pin(page: Page) -> str:
+    answered(page)  # choices of a need that is still being read are not pinned
     page.locator("[role=option]").first.click()
     page.keyboard.press("Enter")
     expect(page.locator(CHOSEN)).to_contain_text("pin")

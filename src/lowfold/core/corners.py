@@ -149,10 +149,6 @@ class _Layout:
         values = self.values(high)
         return Corners(self.circuit, self.merged, values, high, names, between, self.loads)
 
-    def every(self) -> BoolArray:
-        """Return every corner there is, (m, variables)."""
-        return _every(len(self.variables))
-
     def telling(
         self, between: tuple[int, int], drawn: float = 0.0, own: int | None = None
     ) -> BoolArray | None:
@@ -232,6 +228,7 @@ class _Layout:
 
 
 def _every(count: int) -> BoolArray:
+    """Return every corner of so many variables, (2^count, count)."""
     high = np.array(list(itertools.product((False, True), repeat=count)), dtype=np.bool_)
     return high.reshape(2**count, count)
 
@@ -320,7 +317,7 @@ def corners(
                 f"at most {MOST_CORNERS} are searched. Set the tolerance of some parts to 0"
             )
             raise TooLargeError(msg, field="network")
-        high = layout.every()
+        high = _every(count)
     return layout.at(high, layout.between)
 
 

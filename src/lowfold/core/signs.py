@@ -71,7 +71,6 @@ class _Question:
     entering: FloatArray  #: (free nodes,) A
     probe: FloatArray  #: (free nodes,): 1 at the node asked about, −1 at the other
     offset: float  #: V between the two from nodes whose potential is given
-
     own: int | None  #: column of the part whose power is asked about
 
     def look(self, low: FloatArray, high: FloatArray, drawn: tuple[float, float]) -> _Look:

@@ -1,5 +1,6 @@
 /** The designs there are, with the one just deleted kept at hand. */
 import { KIND_WORDS } from "../sheet/sentences";
+import { Latest } from "../shell/latest";
 import { allKept } from "../shell/saves";
 import { listDesigns, newDesign, removeDesign, type Design } from "$api";
 
@@ -8,13 +9,12 @@ export class DesignsState {
   removed = $state.raw<Design | null>(null);
   trouble = $state("");
 
-  #latest = 0;
+  #latest = new Latest();
 
   async load(): Promise<void> {
-    const mine = ++this.#latest;
-    await allKept();
-    const { data, error } = await listDesigns();
-    if (mine !== this.#latest) return;
+    const found = await this.#latest.of(allKept().then(() => listDesigns()));
+    if (!found) return;
+    const { data, error } = found;
     this.trouble = error ? `The designs could not be read: ${error.detail}.` : "";
     if (data) this.rows = data;
   }

@@ -10,6 +10,7 @@ import {
   type LineAsk,
 } from "$api";
 
+import { Latest } from "../shell/latest";
 import { Taker, type How } from "./taker.svelte";
 
 /** A line as typed: every cell is text until the server has understood it. */
@@ -35,12 +36,12 @@ export class DrawerState extends Taker {
     return `${lines} lines of ${file} are ${how === "replace" ? "the drawer now" : "added"}.`;
   }
 
-  #latest = 0;
+  #latest = new Latest();
 
   async load(): Promise<void> {
-    const mine = ++this.#latest;
-    const { data, error } = await getDrawer();
-    if (mine !== this.#latest) return;
+    const found = await this.#latest.of(getDrawer());
+    if (!found) return;
+    const { data, error } = found;
     this.trouble = error ? `The drawer could not be read: ${error.detail}.` : "";
     if (data) this.drawer = data;
   }

@@ -1,6 +1,7 @@
 /** Part families as listed and edited: typical ones, and the user's own in place of them or beside. */
 import { keepFamily, listFamilies, removeFamily, takeFamilies, type FamilyAnswer } from "$api";
 
+import { Latest } from "../shell/latest";
 import { Taker, type How } from "./taker.svelte";
 
 /** A family as typed: every cell is text until the server has understood it. */
@@ -46,12 +47,12 @@ export class FamiliesState extends Taker {
     return `${lines} families of ${file} are taken over.`;
   }
 
-  #latest = 0;
+  #latest = new Latest();
 
   async load(): Promise<void> {
-    const mine = ++this.#latest;
-    const { data, error } = await listFamilies();
-    if (mine !== this.#latest) return;
+    const found = await this.#latest.of(listFamilies());
+    if (!found) return;
+    const { data, error } = found;
     this.trouble = error ? `The families could not be read: ${error.detail}.` : "";
     if (data) this.families = data;
   }

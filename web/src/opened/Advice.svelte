@@ -15,7 +15,8 @@
     >
   </div>
 {/if}
-{#if !advised}
+{#if view.adviceTrouble}<p class="text-fail mt-2">✕ {view.adviceTrouble}</p>
+{:else if !advised}
   <p class="text-soft mt-2 flex items-center gap-2" role="status">
     <span class="loading loading-dots loading-xs" aria-hidden="true"></span> Trying what would pass…
   </p>

@@ -82,8 +82,8 @@
       tabindex="0"
       class="min-h-0 flex-1 overflow-y-auto px-6 py-3 focus-visible:outline-offset-[-2px]"
     >
-      {#if view.trouble}<p class="text-fail mt-3">✕ {view.trouble}</p>
-      {:else if view.tab === "advice"}<Advice {view} />
+      {#if view.tab === "advice"}<Advice {view} />
+      {:else if view.trouble}<p class="text-fail mt-3">✕ {view.trouble}</p>
       {:else if !view.answer}
         <p class="text-soft mt-3 flex items-center gap-2" role="status">
           <span class="loading loading-dots loading-xs" aria-hidden="true"></span> Drawing a hundred thousand

@@ -12,6 +12,7 @@ import {
 } from "$api";
 
 import { WatchedJob } from "../shell/job.svelte";
+import { Latest } from "../shell/latest";
 
 /** What is looked into: a sheet with a choice under the cursor, or a network of its own. */
 export interface Subject {
@@ -54,6 +55,7 @@ export class OpenedState {
   answer = $state.raw<OpenedAnswer | null>(null);
   advised = $state.raw<AdvisedAnswer | null>(null);
   trouble = $state("");
+  adviceTrouble = $state("");
   title = $state("");
   followed = $state.raw<{ way: AdviceAnswer; before: Before } | null>(null);
   readonly many = new WatchedJob();
@@ -66,7 +68,8 @@ export class OpenedState {
   );
 
   #subject: () => Subject;
-  #latest = 0;
+  #pictures = new Latest();
+  #advice = new Latest();
 
   constructor(subject: () => Subject) {
     this.#subject = subject;
@@ -90,35 +93,32 @@ export class OpenedState {
   }
 
   async #fill(): Promise<void> {
-    const mine = ++this.#latest;
-    const asked = this.#asked();
     this.title = this.#subject().title;
     this.answer = this.advised = null;
+    this.adviceTrouble = "";
+    // Trying what would pass may take seconds; the pictures do not wait for it.
+    await Promise.all([this.#picture(), this.#advise()]);
+  }
+
+  async #picture(): Promise<void> {
     this.trouble = "";
     this.many.close();
-    // Trying what would pass may take seconds; the pictures do not wait for it.
-    await Promise.all([
-      askOpened(asked).then(({ data, error }) => {
-        if (mine !== this.#latest) return;
-        this.answer = data ?? null;
-        this.trouble ||= error?.detail ?? "";
-      }),
-      askAdvice(asked).then(({ data, error }) => {
-        if (mine !== this.#latest) return;
-        this.advised = data ?? null;
-        this.trouble ||= error?.detail ?? "";
-      }),
-    ]);
+    const found = await this.#pictures.of(askOpened(this.#asked()));
+    if (!found) return;
+    if (found.data) this.answer = found.data;
+    else this.trouble = found.error.detail;
+  }
+
+  async #advise(): Promise<void> {
+    const found = await this.#advice.of(askAdvice(this.#asked()));
+    if (!found) return;
+    this.advised = found.data ?? null;
+    this.adviceTrouble = found.error?.detail ?? "";
   }
 
   async spreadAs(distribution: Distribution): Promise<void> {
     this.distribution = distribution;
-    const mine = ++this.#latest;
-    this.many.close();
-    const { data, error } = await askOpened(this.#asked());
-    if (mine !== this.#latest) return;
-    if (data) this.answer = data;
-    else this.trouble = error?.detail ?? "";
+    await this.#picture();
   }
 
   drawMany(): Promise<void> {
@@ -145,7 +145,8 @@ export class OpenedState {
   }
 
   close(): void {
-    this.#latest++;
+    this.#pictures.drop();
+    this.#advice.drop();
     this.many.close();
   }
 }

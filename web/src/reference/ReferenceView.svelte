@@ -3,6 +3,7 @@
 
   import { askOhm, type AnyTwoAnswer } from "$api";
   import FigureText from "../shell/FigureText.svelte";
+  import { Latest } from "../shell/latest";
   import { status } from "../shell/status.svelte";
 
   const FOUR = [
@@ -18,7 +19,7 @@
   let given = $state<Name[]>([]);
   let answer = $state.raw<AnyTwoAnswer | null>(null);
   let wrong = $state<Record<string, string>>({});
-  let latest = 0;
+  const latest = new Latest();
 
   onMount(() => (status.kept = ""));
 
@@ -29,10 +30,11 @@
       : given.filter((other) => other !== name);
     wrong = {};
     answer = null;
+    latest.drop();
     if (given.length < 2) return;
-    const mine = ++latest;
-    const { data, error } = await askOhm(Object.fromEntries(given.map((n) => [n, texts[n]])));
-    if (mine !== latest) return;
+    const found = await latest.of(askOhm(Object.fromEntries(given.map((n) => [n, texts[n]]))));
+    if (!found) return;
+    const { data, error } = found;
     answer = data ?? null;
     wrong = Object.fromEntries((error?.errors ?? []).map((e) => [e.field, e.message]));
   }
