@@ -48,7 +48,7 @@ def random_box(seed: int) -> Box:
             Supply(0.01, 0.05, math.inf),
         ]
     )
-    halves = tuple(rng.choice([0.0, 0.001, 0.01, 0.05, 0.3]) for _ in circuit.branches)
+    halves = tuple(rng.choice([0.0, 0.001, 0.01, 0.05, 0.3, 0.8]) for _ in circuit.branches)
     return Box(circuit, supply, tuple(loads), halves)
 
 
