@@ -10,13 +10,16 @@ from pydantic import Field
 from lowfold.api.fields import Answer
 from lowfold.api.networks import CautionAnswer
 from lowfold.core.balance import balances
+from lowfold.core.circuit import load_names
 from lowfold.core.needs.choice import Choice, Judged
 from lowfold.core.needs.gates import Gate, margin_words
 from lowfold.core.network import Element
 from lowfold.core.quantities import (
     AMPERE,
+    CELSIUS,
     FRACTION,
     OHM,
+    PPM_PER_KELVIN,
     VOLT,
     WATT,
     Kind,
@@ -49,6 +52,8 @@ DENSE = Metrics(part_width=88.0, part_height=66.0, symbol=36.0, lead=12.0, termi
 TINY = Metrics(part_width=84.0, part_height=34.0, symbol=22.0, lead=8.0, terminal=80.0, lines=1)
 #: What the page has room for at full size.
 ROOM_WIDTH, ROOM_HEIGHT = 380.0, 250.0
+EXACT = 15  #: figures at which a decimal that was typed is written back as it was
+MOST_USED = 1e9  #: what is told where nothing is allowed: JSON knows no infinity
 SMALL = Metrics(part_width=15.0, part_height=19.0, symbol=11.0, lead=3.0, terminal=0.0)
 
 
@@ -64,7 +69,9 @@ class GateAnswer(Answer):
     verdict: Verdict | None
     figure: Figure | None
     of: str
-    used: float | None = Field(description="Share of the allowance used; may exceed 1")
+    used: float | None = Field(
+        description="Share of the allowance used; may exceed 1 (1e9 where nothing is allowed)"
+    )
     margin: str = Field(description="What is left of the allowance, or by how much it is exceeded")
     notes: list[str]
 
@@ -184,13 +191,13 @@ def gate_answer(gate: Gate) -> GateAnswer:
     else:
         shown = figure(gate.figure, gate.kind, 3)
         allowed = write(gate.allowed, gate.kind, 3, trim=True) if gate.allowed is not None else ""
-        of = f"of {allowed}" if gate.kind is WATT else f"of {allowed} limiting"
+        of = f"of {allowed}" if gate.kind is WATT else f"of {allowed} {gate.of}"
     return GateAnswer(
         name=gate.name,
         verdict=gate.verdict,
         figure=shown,
         of=of,
-        used=gate.used,
+        used=None if gate.used is None else min(gate.used, MOST_USED),
         margin=margin_words(gate),
         notes=list(gate.notes),
     )
@@ -200,8 +207,10 @@ def choice_answer(choice: Choice, unit: Kind, *, pinned: bool, listed: bool) -> 
     """Return a choice as the page shows it."""
     judged, governing = choice.judged, choice.governing
     names = {node: name for name, node in judged.circuit.names.items()}
+    titles = load_names(judged.circuit, len(judged.loads))
     loads = [
-        (f"L{i}", names.get(stated.load.at, "in")) for i, stated in enumerate(judged.loads, start=1)
+        (title, names.get(stated.load.at, "in"))
+        for title, stated in zip(titles, judged.loads, strict=True)
     ]
     marks = [
         MarkAnswer(
@@ -248,23 +257,61 @@ def choice_answer(choice: Choice, unit: Kind, *, pinned: bool, listed: bool) -> 
 
 
 def _as_network(choice: Choice, loads: list[tuple[str, str]]) -> dict[str, str]:
-    """Return the brief that states a choice, what drives it and what it feeds, as a network."""
+    """Return the brief that states a choice with all its conditions as a network of its own."""
     judged = choice.judged
-    brief = {"network": choice.notation}
+    brief = {"network": choice.notation, **_as_parts(judged)}
     supply = judged.supply
     if supply is not None:
         current = math.isinf(supply.source_ohms)
         volts = judged.check.solution.terminal_volts if current else supply.volts
-        brief["supply_v"] = write(volts, VOLT, 9, trim=True)
+        brief["supply_v"] = write(volts, VOLT, EXACT, trim=True)
+        if supply.tolerance:
+            brief["supply_tolerance"] = write(supply.tolerance, FRACTION, EXACT, trim=True)
         if supply.source_ohms and not current:
-            brief["source_ohm"] = write(supply.source_ohms, OHM, 9, trim=True)
+            brief["source_ohm"] = write(supply.source_ohms, OHM, EXACT, trim=True)
     hung = []
     for (_, at), stated in zip(loads, judged.loads, strict=True):
-        if stated.load.ohms is not None:
-            hung.append(f"{at} {write(stated.load.ohms, OHM, 9, trim=True)}")
-        else:
-            hung.append(f"{at} {write(stated.load.amps or 0.0, AMPERE, 9, trim=True)}")
-    return brief | ({"loads": ", ".join(hung)} if hung else {})
+        load = stated.load
+        nominal = load.ohms if load.ohms is not None else load.amps or 0.0
+        words = write(nominal, AMPERE if load.ohms is None else OHM, EXACT, trim=True)
+        if stated.high > nominal:
+            around = write(round(stated.high / nominal - 1, 12), FRACTION, EXACT, trim=True)
+            words += f" ± {around}"
+        hung.append(f"{at} {words}")
+    if judged.stands is not None and judged.pair is None:
+        brief["feeds_v"] = write(judged.stands, VOLT, EXACT, trim=True)
+    wanted = [
+        f"{m.name or 'total'} {write(m.target, m.kind, EXACT, trim=True)} "
+        f"± {write(m.within, FRACTION, EXACT, trim=True)}"
+        for m in judged.marks
+        if judged.pair is None  # a regulator's output is no junction of its pair
+    ]
+    found = {"loads": ", ".join(hung), "wanted": ", ".join(wanted)}
+    return brief | {name: text for name, text in found.items() if text}
+
+
+def _as_parts(judged: Judged) -> dict[str, str]:
+    """Return the tokens that state what a choice's parts are sold under and what surrounds them."""
+    parts = judged.parts
+    half = {b.ref: h for b, h in zip(judged.circuit.branches, judged.box.half_widths, strict=True)}
+    measured = [ref for ref, h in half.items() if h == 0 < parts.half_width]
+    own = [o.words for o in parts.own if o.ref.upper() not in {r.upper() for r in measured}]
+    own += [f"{ref} 0 % 0 ppm/K" for ref in measured]
+    found = {
+        "tolerance": write(parts.tolerance, FRACTION, EXACT, trim=True),
+        "tcr": write(parts.tcr_ppm, PPM_PER_KELVIN, EXACT, trim=True),
+        "drift": write(parts.drift, FRACTION, EXACT, trim=True),
+        "stress": write(parts.stress, FRACTION, EXACT, trim=True),
+        "low_c": write(parts.environment.low_c, CELSIUS, EXACT, trim=True),
+        "high_c": write(parts.environment.high_c, CELSIUS, EXACT, trim=True),
+    }
+    if judged.supply is not None and parts.rated:
+        found["rating"] = parts.family.name
+    if own:
+        found["own"] = "; ".join(own)
+    if parts.ratio is not None:
+        found["tracking"] = write(parts.ratio, FRACTION, EXACT, trim=True)
+    return found
 
 
 def _supply_words(judged: Judged) -> str:
@@ -287,13 +334,13 @@ def _table(judged: Judged) -> list[TableRow]:
         )
         for p in solution.parts
     ]
-    for number, stated in enumerate(judged.loads):
-        counted = number < len(solution.load_amps)  # beside a resistance it is only compared
-        volts = solution.voltages[stated.load.at] if counted else None
-        amps = solution.load_amps[number] if counted else None
+    names = load_names(judged.circuit, len(judged.loads))
+    for name, stated, drawn in zip(names, judged.loads, solution.load_amps, strict=True):
+        volts = solution.voltages[stated.load.at] if driven else None
+        amps = drawn if driven else None
         rows.append(
             TableRow(
-                name=f"load L{number + 1}",
+                name=f"load {name}",
                 role="load",
                 resistance=figure(stated.load.ohms, OHM, 6, trim=True),
                 voltage=figure(volts, VOLT),
@@ -321,7 +368,7 @@ def _balances(judged: Judged) -> list[BalanceSummary]:
     solution = judged.check.solution
     current = math.isinf(judged.supply.source_ohms)
     emf = solution.terminal_volts if current else judged.supply.volts
-    loads = [r.load for r in judged.loads] if solution.load_amps else []
+    loads = [r.load for r in judged.loads]
     every = balances(judged.circuit, solution, emf, loads)
     words = (("loop", "loops close"), ("junction", "junctions balance"), ("power", "powers add up"))
     return [

@@ -134,7 +134,7 @@ def why(ask: RelationAsk) -> RelationAnswer:
     if stated is None:
         return RelationAnswer(kind="neither", reason="The network is not understood yet.")
     folding = fold(stated.circuit, stated.hung)
-    found = relation(folding.start, folding.titles, ask.one, ask.two)
+    found = relation(folding.start, folding.titles, ask.one, ask.two, folding.drawn)
     return RelationAnswer(kind=found.kind, reason=found.reason)
 
 

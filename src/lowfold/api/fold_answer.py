@@ -12,7 +12,7 @@ from lowfold.api.choice_answer import DENSE, FULL, TINY, DrawingAnswer, Figure, 
 from lowfold.api.fields import Answer
 from lowfold.core.balance import balances
 from lowfold.core.ballpark import Ballpark, ballpark
-from lowfold.core.circuit import GROUND, SUPPLY, Circuit
+from lowfold.core.circuit import GROUND, SUPPLY, Circuit, load_names
 from lowfold.core.fold import Edge, Fold, Folding, fold, series_parallel
 from lowfold.core.fold_words import School, rule_of, same_of, worked
 from lowfold.core.network import Element
@@ -130,12 +130,12 @@ def fold_answer(
         gives=figure(solution.supply_watts, WATT, digits),
         terminal=figure(solution.terminal_volts, VOLT, digits),
         exact_ohm=solution.total_ohms if math.isfinite(solution.total_ohms) else None,
-        drawing=_whole_drawing(network, folding, loads, load_taps, volts),
+        drawing=_whole_drawing(circuit, network, folding, load_taps, volts),
         taps=_taps(folding, volts, digits),
         supply=write(supply_volts, VOLT, 4, trim=True),
         idle=list(folding.idle),
         steps=steps,
-        table=_table(folding, solution, back, loads, digits),
+        table=_table(circuit, folding, solution, back, loads, digits),
         checks=[CheckLine(name=b.name, holds=b.holds, residual=f"{b.residual:.1e}") for b in every],
         ways=[] if currents else _ways(folding, back, solution, digits),
         equations=EquationsAnswer(
@@ -252,16 +252,17 @@ def _drawing(
 
 
 def _whole_drawing(
+    circuit: Circuit,
     network: Element | Netlist,
     folding: Folding,
-    loads: Sequence[Load],
     load_taps: Sequence[str],
     volts: Mapping[int, float],
 ) -> DrawingAnswer:
     """Draw the network as it was written, switches and idle parts included, where it is a tree."""
     if isinstance(network, Netlist):
         return _drawing(folding.start, folding.titles, volts)
-    hung = [(f"L{k}", at) for k, at in enumerate(load_taps, start=1)]
+    names = load_names(circuit, len(load_taps))
+    hung = list(zip(names, load_taps, strict=True))
     return _fitting(lambda metrics: draw(network, metrics, hung))
 
 
@@ -276,6 +277,7 @@ def _taps(folding: Folding, volts: Mapping[int, float], digits: int) -> dict[str
 
 
 def _table(
+    circuit: Circuit,
     folding: Folding,
     solution: Solution,
     back: Unfolding | None,
@@ -289,16 +291,17 @@ def _table(
     for p in solution.parts:
         rule = rules.get(p.ref, "node equations")
         rows.append(_carried(Carried(p.ref, p.ohms, p.volts, p.amps, p.watts, rule), digits))
-    for k, (load, amps) in enumerate(zip(loads, solution.load_amps, strict=True), start=1):
+    names = load_names(circuit, len(loads))
+    for name, load, amps in zip(names, loads, solution.load_amps, strict=True):
         at = solution.voltages[load.at]
         rows.append(
             CarriedAnswer(
-                ref=f"L{k}",
+                ref=name,
                 resistance=figure(load.ohms, OHM, max(digits, 4), trim=True),
                 voltage=figure(at, VOLT, digits),
                 current=figure(amps, AMPERE, digits),
                 power=figure(at * amps, WATT, digits),
-                rule=rules.get(f"L{k}", "stated current"),
+                rule=rules.get(name, "stated current"),
             )
         )
     return rows

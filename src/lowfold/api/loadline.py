@@ -74,6 +74,10 @@ class OutputLoad(Answer):
     line: LinePoints
     passes: PassingAnswer | None = Field(description="Nominal; null without a window or load")
     passes_at_worst: PassingAnswer | None = Field(description="At every corner")
+    exact: bool = Field(
+        description="False where a current load elsewhere may starve meanwhile, or tracking parts "
+        "were looked at in steps: the line is then straight where the output's is not"
+    )
     meters: list[MeterAnswer] = Field(description="With the loads connected")
 
 
@@ -120,6 +124,7 @@ def load(ask: LoadLineAsk, families: FamiliesDep) -> LoadLineAnswer:
                 ),
                 passes=PassingAnswer.from_core(passes),
                 passes_at_worst=PassingAnswer.from_core(worst),
+                exact=line.proven,
                 meters=[
                     MeterAnswer(meter=m.meter, ohm=m.ohms, reads_v=m.volts, off=m.off)
                     for m in readings(volts, behind)

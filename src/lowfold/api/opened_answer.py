@@ -4,13 +4,20 @@ from __future__ import annotations
 
 from pydantic import Field
 
-from lowfold.api.choice_answer import Figure, figure
+from lowfold.api.choice_answer import MOST_USED, Figure, figure
 from lowfold.api.fields import Answer
 from lowfold.api.networks import CautionAnswer
 from lowfold.core.check import PartCheck
 from lowfold.core.faults import Fault, Mode
 from lowfold.core.needs.choice import Judged, Mark
-from lowfold.core.needs.gates import STIFF, corner_words, passing_words, stiffness, times
+from lowfold.core.needs.gates import (
+    STIFF,
+    corner_words,
+    passing_words,
+    sentence,
+    stiffness,
+    times,
+)
 from lowfold.core.needs.opened import Curve, look_into
 from lowfold.core.quantities import (
     FRACTION,
@@ -266,17 +273,25 @@ def _line_words(curve: Curve, judged: Judged) -> list[str]:
     amps = not any(kind is OHM for _, kind, *_ in curve.points)
     at_worst = line.passing_at_worst(*window)
     behind = write(line.source_ohms, OHM, 4)
+    nominal = line.passing(*window)
+    passes = passing_words(nominal, amps=amps)
+    nominally = sentence(passes if nominal is None else f"with nominal parts it {passes}")
     worst = (
-        f"At the worst corner it p{passing_words(at_worst, amps=amps)[1:]}"
+        sentence(f"at every corner it {passing_words(at_worst, amps=amps)}")
         if at_worst is not None
         else "At the worst corner no load passes."
     )
+    if not line.proven:
+        worst += (
+            " That is not proven here: a current load elsewhere may starve meanwhile, or parts "
+            "that track were looked at in steps."
+        )
     slope = write(line.source_ohms * 1e-6, VOLT, 3)
     seen = (
         f"What hangs here sees {write(line.open_volts, VOLT)} behind {behind} (Thévenin): "
         f"{slope} less for every microampere."
     )
-    words = [seen, f"{passing_words(line.passing(*window), amps=amps)} {worst}"]
+    words = [seen, f"{nominally} {worst}"]
     ratio = stiffness(judged.check, judged.loads)
     if ratio is not None and len(judged.marks) == 1:
         stiff = "stiff" if ratio >= STIFF else "not stiff"
@@ -335,7 +350,7 @@ def _part(part: PartCheck, full_watts: float | None) -> PartLine:
         volts=figure(part.worst_volts, VOLT, 3),
         limiting=figure(part.allowed_volts, VOLT, 3, trim=True),
         share=part.worst_watts / full_watts if full_watts else None,
-        used=min(part.used, 99.0),
+        used=min(part.used, MOST_USED),
         verdict=part.verdict,
         words=f"smallest standard rating that would do: {would}",
     )

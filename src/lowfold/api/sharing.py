@@ -16,11 +16,12 @@ from lowfold.api.sheet import texts_of
 from lowfold.core.errors import DomainError
 from lowfold.core.needs.kinds import BriefKind, read_brief
 from lowfold.core.needs.parts import Stock
-from lowfold.core.needs.sharing import MOST_OPTIONS, options_of
+from lowfold.core.needs.sharing import MOST_OPTIONS, options_of, share_passing
 from lowfold.core.network import Part, parts_of
 from lowfold.core.notation import Netlist, read_text
 from lowfold.core.quantities import OHM, write
-from lowfold.core.sharing import share_values
+from lowfold.core.sheet import governing_words
+from lowfold.core.verdict import Verdict
 from lowfold.store.designs import get_design
 
 __all__ = ["SharedAnswer", "router"]
@@ -52,6 +53,8 @@ class SharedChoice(Answer):
     revision: int = Field(description="Of the design the choice was made for")
     notation: str
     share: float = Field(description="|error| as a share of the accepted one")
+    verdict: Verdict | None = Field(description="By the design's own gates; never a fail")
+    words: str = Field(description="Which gate uses most of its allowance")
 
 
 class SharedAnswer(Answer):
@@ -76,7 +79,7 @@ class SharedJob(JobAnswer):
 def work(payload: tuple[list[Need], Stock], progress: Progress) -> dict[str, Any]:
     """Find every design's options, then share values among them; runs in a process of its own."""
     needs, stock = payload
-    every, complete = [], True
+    every, briefs, complete = [], [], True
     for place, need in enumerate(needs):
         progress(0.8 * place / len(needs), f"choices of “{need.name}”")
         brief = read_brief(need.kind, need.texts, stock.families).need
@@ -88,17 +91,29 @@ def work(payload: tuple[list[Need], Stock], progress: Progress) -> dict[str, Any
             msg = f"“{need.name}” has no choice within its accepted deviation"
             raise DomainError(msg)
         every.append(options)
+        briefs.append(brief)
         complete &= all_of_them
-    progress(0.85, "fewest values for all")
-    found = share_values(every)
+    count = sum(map(len, every))
+    found, chosen = share_passing(
+        briefs,
+        every,
+        [need.name for need in needs],
+        lambda done: progress(0.8 + 0.2 * done / count, "fewest values that pass"),
+    )
     made = [_values(need.choice) for need in needs]
     before = len(set().union(*(m for m in made if m))) if all(made) else None
     return SharedAnswer(
         choices=[
             SharedChoice(
-                id=n.id, name=n.name, revision=n.revision, notation=o.notation, share=o.share
+                id=n.id,
+                name=n.name,
+                revision=n.revision,
+                notation=o.notation,
+                share=o.share,
+                verdict=c.judged.verdict,
+                words=governing_words(c.judged.gates),
             )
-            for n, o in zip(needs, found.chosen, strict=True)
+            for n, o, c in zip(needs, found.chosen, chosen, strict=True)
         ],
         values=[write(v, OHM, 6, trim=True) for v in found.values],
         before=before,

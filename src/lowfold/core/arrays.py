@@ -54,6 +54,7 @@ def search_arrays(
     within: float | None = None,
     limit: int = 20,
     most: int = MOST_IN_ARRAY,
+    beside: float | None = None,
 ) -> list[PartArray]:
     """Return the best arrays of equal parts in which no part takes more than it may, exactly.
 
@@ -65,12 +66,17 @@ def search_arrays(
         Only arrays of more parts than this.
     within : float, optional
         Accepted |error|, a fraction.
+    beside : float, optional
+        Ω of a load in parallel with the array, counted in the whole.
     """
     values = np.asarray(pool.ohms)
     target = Fraction(repr(float(target_ohms)))
     found: list[tuple[tuple[object, ...], PartArray]] = []
     if not len(values):
         return []
+    alone = target_ohms
+    if beside is not None:
+        alone = target_ohms * beside / (beside - target_ohms) if beside > target_ohms else math.inf
     for series in range(1, most + 1):
         for parallel in range(1, most // series + 1):
             parts = series * parallel
@@ -78,11 +84,11 @@ def search_arrays(
                 continue
             # Each size's error is least beside the value that would hit; the nearest that are
             # cool enough lie one way, where the whole takes less.
-            place = int(np.searchsorted(values, target_ohms * parallel / series))
+            place = int(np.searchsorted(values, alone * parallel / series))
             for step in (-1, 1):
                 at = place - (step < 0)
                 while 0 <= at < len(values):
-                    one = _judged(pool, at, series, parallel, target, drive)
+                    one = _judged(pool, at, series, parallel, target, drive, beside)
                     if one is not None:
                         size = one.parts
                         error = abs(one.error)
@@ -96,15 +102,25 @@ def search_arrays(
 
 
 def _judged(
-    pool: Pool, at: int, series: int, parallel: int, target: Fraction, drive: Drive
+    pool: Pool,
+    at: int,
+    series: int,
+    parallel: int,
+    target: Fraction,
+    drive: Drive,
+    beside: float | None,
 ) -> PartArray | None:
     """Return the array of one value if there are enough of it and none is too hot."""
     parts = series * parallel
     if pool.counts[at] < parts:
         return None
     ohms = pool.ohms[at]
-    whole = Fraction(repr(float(ohms))) * series / parallel
-    each = float(drive.whole_watts(np.array([float(whole)]))[0]) / parts
+    array = whole = Fraction(repr(float(ohms))) * series / parallel
+    if beside is not None:
+        load = Fraction(repr(float(beside)))
+        whole = array * load / (array + load)
+    taken = float(drive.whole_watts(np.array([float(whole)]))[0])
+    each = taken * float(whole / array) / parts  # of parallel powers, the share of conductance
     if not each <= drive.allowed_watts * (1 + 1e-12) or not math.isfinite(each):
         return None
     return PartArray(ohms, series, parallel, float(whole), float(whole / target - 1), each)

@@ -105,6 +105,7 @@ def nearest_assemblies(
     *,
     fixed: float | None = None,
     drive: Drive | None = None,
+    beside: float | None = None,
 ) -> list[tuple[int, Element]]:
     """Return combinations of exactly `parts` chosen parts among which are the `count` nearest.
 
@@ -116,6 +117,8 @@ def nearest_assemblies(
         Ω of the whole, > 0.
     fixed : float, optional
         Ω of a part in place: the whole is it in series or in parallel with the chosen parts.
+    beside : float, optional
+        Ω of a load in parallel with all of that.
     drive : Drive, optional
         Only combinations in which no chosen part takes more than it may.
 
@@ -131,10 +134,13 @@ def nearest_assemblies(
     rings = RINGS
     if drive is not None:
         ends = (pool.ohms[0] / parts, parts * pool.ohms[-1] + (fixed or 0.0))
-        start = target if fixed is not None else _coolest(drive, parts, target)
+        if beside is not None:
+            ends = (ends[0] * beside / (ends[0] + beside), ends[1] * beside / (ends[1] + beside))
+        alone = fixed is None and beside is None
+        start = _coolest(drive, parts, target) if alone else target
         rings = _limited_rings(target, start, *ends)
     for near, far in itertools.pairwise(rings):
-        ring = _Ring(pool, parts, target, near, far, fixed, drive)
+        ring = _Ring(pool, parts, target, near, far, fixed, drive, beside)
         found |= ring.nearest(count - len(found))
         if len(found) >= count:
             break
@@ -179,13 +185,14 @@ class _Ring:
         far: float,
         fixed: float | None,
         drive: Drive | None,
+        beside: float | None,
     ) -> None:
         self.pool, self.target, self.drive = pool, target, drive
         self.near, self.far = near, far
         low = max(target * (1 - far), 0.0) * (1 - ROUNDING)
         high = target * (1 + far) * (1 + ROUNDING)
         # Few contexts first: what they find spares the many a longer walk.
-        whole = sorted(forms(pool, parts, fixed, low, high), key=lambda f: f.contexts)
+        whole = sorted(forms(pool, parts, fixed, low, high, beside), key=lambda f: f.contexts)
         self.forms = [some for form in whole for some in form.cut(CONTEXTS_AT_ONCE)]
 
     def _walks(self, form: Form) -> Iterator[_Walk]:
@@ -305,7 +312,7 @@ class _Ring:
                 break
             hits, at = near[owner[k]], int(place[k])
             text, network = canonical(hits.form.network(int(hits.at[at]), int(hits.rows[at])))
-            found.setdefault((hits.form.beside, text), network)
+            found.setdefault((hits.form.join, text), network)
             if len(found) == count:
                 last = coarse[k] + 1
         return found

@@ -63,10 +63,15 @@ def _series(values: Sequence[float]) -> tuple[float, str]:
     return math.fsum(counted), how
 
 
+def _share(count: int) -> str:
+    words = {2: "half", 3: "a third", 4: "a quarter", 5: "a fifth", 6: "a sixth", 8: "an eighth"}
+    return words.get(count, f"1/{count}")
+
+
 def _parallel(values: Sequence[float]) -> tuple[float, str]:
     rising = sorted(values)
     if rising[-1] <= rising[0] * 1.2:
-        return rising[0] / len(rising), f"{len(rising)} alike: a {len(rising)}th"
+        return rising[0] / len(rising), f"{len(rising)} alike: {_share(len(rising))} of one"
     guess, words = rising[0], []
     for other in rising[1:]:
         n = other / guess

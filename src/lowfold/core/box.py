@@ -12,7 +12,7 @@ from typing import Final
 
 import numpy as np
 
-from lowfold.core.circuit import Circuit
+from lowfold.core.circuit import Circuit, load_names
 from lowfold.core.errors import DomainError
 from lowfold.core.solve import Load
 
@@ -82,9 +82,9 @@ class Tracking:
             raise DomainError(msg, field="tracking.ratio")
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class Box:
-    """A circuit with a range for everything in it."""
+    """A circuit with a range for everything in it; the same one only if it is one object."""
 
     circuit: Circuit
     supply: Supply
@@ -120,35 +120,54 @@ class Box:
         return tuple(refs is None or b.ref in refs for b in self.circuit.branches)
 
     @property
+    def _tracking_halves(self) -> list[float]:
+        return [h for h, t in zip(self.half_widths, self.tracked, strict=True) if t]
+
+    @property
+    def _binds(self) -> bool:
+        """Whether the ratios are held tighter than the values alone hold them."""
+        halves = self._tracking_halves
+        if self.tracking is None or len(halves) < 2:
+            return False
+        widest = sorted(halves)[-2:]
+        furthest = max((1 + one) / (1 - two) for one, two in (widest, reversed(widest)))
+        return furthest > 1 + self.tracking.ratio
+
+    @property
     def common(self) -> float:
         """Return the half-width of the deviation that tracking parts share, a fraction.
 
-        A tracking part is nominal · (1 + c) · (1 + d), c shared within ± this and d its own. Half
-        of the ratio tolerance is left to each part's own d, and the whole stays within its
-        half-width.
+        For what is drawn at random and for root-sum-square a tracking part is
+        nominal · (1 + c) · (1 + d), c shared within ± this and d its own: with |d| up to
+        ratio/(2 + ratio), any two keep their ratio, and each stays within its half-width.
         """
-        halves = [h for h, t in zip(self.half_widths, self.tracked, strict=True) if t]
-        if self.tracking is None or len(halves) < 2:
+        if self.tracking is None or not self._binds:
             return 0.0
-        return max(0.0, (1 + min(halves)) / (1 + self.tracking.ratio / 2) - 1)
+        own = self.tracking.ratio / (2 + self.tracking.ratio)
+        return max(0.0, (1 + min(self._tracking_halves)) / (1 + own) - 1)
 
     @property
     def own(self) -> tuple[float, ...]:
         """Return each branch's half-width beside what it shares with others, fractions."""
-        common = self.common
+        if self.tracking is None or not self._binds:
+            return self.half_widths
+        common, most = self.common, self.tracking.ratio / (2 + self.tracking.ratio)
         pairs = zip(self.half_widths, self.tracked, strict=True)
-        return tuple((1 + h) / (1 + common) - 1 if t else h for h, t in pairs)
+        return tuple(min(most, (1 + h) / (1 + common) - 1) if t else h for h, t in pairs)
 
     @property
     def proven(self) -> bool:
-        """Whether extremes at the ends of the common deviation are provably the extremes.
+        """Whether extremes at the ends of what tracking parts share are provably the extremes.
 
         Scaling every tracking part by one factor is, for voltages, scaling the one thing that does
         not track by its inverse; a node voltage is monotonic in that. With two such things or
-        more it need not be, and places between are looked at too.
+        more, or with parts of several half-widths, it need not be, and places between are looked
+        at too.
         """
-        if not self.common:
+        if not self._binds:
             return True
+        if len(set(self._tracking_halves)) > 1:
+            return False
         hung = {r.load.at for r in self.loads if r.load.ohms is not None}
         drawn = any(r.high > 0 for r in self.loads if r.load.amps is not None)
         return self.tracked.count(False) + len(hung) + drawn + bool(self.supply.source_ohms) <= 1
@@ -156,29 +175,69 @@ class Box:
     def variants(self) -> list[tuple[str, Box]]:
         """Return boxes of independent parts that together hold the extremes of this one.
 
-        Each with the end at which the common deviation stands there: low, high, or between.
+        Parts track where the largest of their factors is at most 1 + ratio times the smallest, m:
+        for a given m each lies between m and m·(1 + ratio), within its own half-width. Each box
+        comes with the place of its m: low, high, or between.
         """
-        common = self.common
-        if not common:
-            return [("", replace(self, tracking=None))]
+        if self.tracking is None or not self._binds:
+            return [("", self if self.tracking is None else replace(self, tracking=None))]
+        least, most = self._ends_of_least
         count = 2 if self.proven else COMMON_STEPS
-        own, tracked = self.own, self.tracked
         found = []
-        for place, c in enumerate(np.linspace(-common, common, count).tolist()):
-            pairs = zip(self.circuit.branches, tracked, strict=True)
-            moved = tuple(replace(b, ohms=b.ohms * (1 + c)) if t else b for b, t in pairs)
+        for place, m in enumerate(np.linspace(least, most, count).tolist()):
+            ends = self._factors(m)
+            pairs = zip(self.circuit.branches, ends, strict=True)
+            moved = tuple(replace(b, ohms=b.ohms * (lo + hi) / 2) for b, (lo, hi) in pairs)
             circuit = replace(self.circuit, branches=moved)
+            halves = tuple(max(0.0, (hi - lo) / (hi + lo)) for lo, hi in ends)
             end = "low" if place == 0 else "high" if place == count - 1 else "between"
-            found.append((end, Box(circuit, self.supply, self.loads, own)))
+            found.append((end, Box(circuit, self.supply, self.loads, halves)))
         return found
+
+    @property
+    def _ends_of_least(self) -> tuple[float, float]:
+        """Return between what the smallest factor of all tracking parts may lie.
+
+        Beyond these ends the boxes are parts of those at them.
+        """
+        assert self.tracking is not None  # asked for only where parts track
+        halves, wide = self._tracking_halves, 1 + self.tracking.ratio
+        least = max(1 - max(halves), (1 - min(halves)) / wide)
+        most = min(1 + min(halves), (1 + max(halves)) / wide)
+        return least, max(least, most)
+
+    def _factors(self, least: float) -> list[tuple[float, float]]:
+        """Return between what factors of its nominal value each part lies, given the smallest."""
+        assert self.tracking is not None  # asked for only where parts track
+        top = least * (1 + self.tracking.ratio)
+        return [
+            (max(least, 1 - h), min(top, 1 + h)) if tracks else (1 - h, 1 + h)
+            for h, tracks in zip(self.half_widths, self.tracked, strict=True)
+        ]
+
+    @property
+    def lowest_together(self) -> list[float]:
+        """Return every part at the lowest it can be while all others are too, Ω."""
+        if self.tracking is None or not self._binds:
+            return self.low
+        factors = self._factors(self._ends_of_least[0])
+        return [b.ohms * lo for b, (lo, _) in zip(self.circuit.branches, factors, strict=True)]
+
+    @property
+    def highest_together(self) -> list[float]:
+        """Return every part at the highest it can be while all others are too, Ω."""
+        if self.tracking is None or not self._binds:
+            return self.high
+        factors = self._factors(self._ends_of_least[1])
+        return [b.ohms * hi for b, (_, hi) in zip(self.circuit.branches, factors, strict=True)]
 
     @property
     def nominal_loads(self) -> tuple[Load, ...]:
         return tuple(r.load for r in self.loads)
 
     def load_name(self, position: int) -> str:
-        """Return the name a load goes by in corners and sensitivities: L1, L2 … in order."""
-        return f"L{position + 1}"
+        """Return the name a load goes by in corners and sensitivities."""
+        return load_names(self.circuit, len(self.loads))[position]
 
 
 def half_width(tolerance: float, tcr_ppm: float, largest_dt: float, drift: float) -> float:

@@ -41,6 +41,8 @@ def cautions_for(
     highest_volts: float,
     overloaded: Sequence[str] = (),
     starved: Sequence[str] = (),
+    may_starve: Sequence[str] = (),
+    overdriven: Sequence[tuple[str, float, float | None]] = (),
     unsearched: int = 0,
     supply_amps: float = 0.0,
     soft: Sequence[tuple[str, float]] = (),
@@ -55,7 +57,11 @@ def cautions_for(
     overloaded : sequence of str
         Parts whose worst power is above their derated rating.
     starved : sequence of str
-        Current loads that do not get their current.
+        Current loads that do not get their current, everything nominal.
+    may_starve : sequence of str
+        Those that do not get it somewhere in the box.
+    overdriven : sequence of (output, V, V)
+        How far from 0 V an output may come without any fault, above what it feeds stands.
     unsearched : int
         Parts of a network whose faults were asked for.
     supply_amps : float
@@ -90,6 +96,23 @@ def cautions_for(
                 "starved-load",
                 f"{', '.join(starved)} wants more current than the network can give: it is taken "
                 "to hold its junction at 0 V.",
+            )
+        )
+    if may_starve:
+        found.append(
+            Caution(
+                "starved-load",
+                f"{', '.join(may_starve)} may want more current than the network can give, within "
+                "the ranges stated: there it is taken to hold its junction at 0 V.",
+            )
+        )
+    for at, volts, stands in overdriven:
+        reached, most = (write(v or 0.0, VOLT, 4, trim=True) for v in (volts, stands))
+        found.append(
+            Caution(
+                "overdriven",
+                f"{at} may come to {reached} with nothing failed, above the {most} that what it "
+                "feeds stands.",
             )
         )
     sagging = {at: sag for at, sag in soft if sag > SOFT}

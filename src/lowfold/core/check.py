@@ -12,13 +12,14 @@ from dataclasses import dataclass, replace
 from lowfold.core.box import Box, LoadRange, Supply, Tracking, half_width
 from lowfold.core.cautions import Caution, FailingLeg, cautions_for
 from lowfold.core.circuit import Circuit
+from lowfold.core.corners import starving_loads
 from lowfold.core.errors import DomainError
 from lowfold.core.faults import MOST_FAULTED, Fault, output_shorted, part_faults
 from lowfold.core.power import worst_power
 from lowfold.core.ratings import FULL_POWER_C, STRESS, ZERO_POWER_C, derated_watts, suggested_watts
 from lowfold.core.solve import Solution, solve
 from lowfold.core.spread import OutputSpread, ResistanceSpread, output_spread, resistance_spread
-from lowfold.core.verdict import Verdict, judge, worst
+from lowfold.core.verdict import ROUNDING, Verdict, judge, worst
 
 __all__ = [
     "REFERENCE_C",
@@ -88,6 +89,17 @@ class OutputCheck:
     at: str
     spread: OutputSpread
     verdict: Verdict | None
+    stands: float | None = None  #: what is connected there stands, V of either sign
+
+    @property
+    def furthest(self) -> float:
+        """Return how far from 0 V it may come without any fault, V."""
+        return max(abs(self.spread.lowest), abs(self.spread.highest))
+
+    @property
+    def overdriven(self) -> bool:
+        """Whether what is connected there may see more than it stands, with nothing failed."""
+        return self.stands is not None and self.furthest > self.stands * (1 + ROUNDING)
 
 
 @dataclass(frozen=True, slots=True)
@@ -160,7 +172,7 @@ def check_network(
     default, parts : PartLimits
         What every part is sold under, and what single parts are, by designator.
     outputs : sequence of (node name, Demand)
-        A None demand is computed but not judged.
+        A None demand is computed but judged only by what is connected there.
     judge_resistance : bool
         Compute the resistance between the supply's ends even without a demand on it.
     stress : float
@@ -170,7 +182,7 @@ def check_network(
     with_faults : bool
         Also look at each part open and shorted, and each output shorted.
     stands : mapping of output to V
-        What is connected to it stands, for the faults.
+        What is connected to it stands: more than that fails, and faults that bring more are told.
 
     Raises
     ------
@@ -196,7 +208,8 @@ def check_network(
     for at, demand in outputs:
         spread = output_spread(box, circuit.node(at, field="outputs"))
         verdict = demand.judge(spread.lowest, spread.highest) if demand else None
-        found_outputs.append(OutputCheck(at, spread, verdict))
+        output = OutputCheck(at, spread, verdict, (stands or {}).get(at))
+        found_outputs.append(replace(output, verdict=Verdict.FAIL) if output.overdriven else output)
     found_resistance = None
     if judge_resistance or resistance is not None:
         between = resistance_spread(box)
@@ -232,6 +245,8 @@ def check_network(
                 if p.rated_watts is not None and p.worst_watts > p.rated_watts
             ],
             starved=[box.load_name(k) for k in solution.held],
+            may_starve=[box.load_name(k) for k in starving_loads(box) if k not in solution.held],
+            overdriven=[(o.at, o.furthest, o.stands) for o in found_outputs if o.overdriven],
             unsearched=len(circuit.branches) if with_faults else 0,
             supply_amps=abs(solution.supply_amps),
             soft=[
@@ -239,7 +254,7 @@ def check_network(
                 for o in found_outputs
                 if o.spread.unloaded
             ],
-            failing=_failing(circuit, supply, found_outputs, faults, stands or {}),
+            failing=_failing(circuit, supply, found_outputs, faults),
         ),
         verdict=worst(verdicts),
         faults=faults,
@@ -257,12 +272,16 @@ def _failing(
     supply: Supply,
     outputs: Sequence[OutputCheck],
     faults: Sequence[Fault],
-    stands: Mapping[str, float],
 ) -> list[FailingLeg]:
-    """Return for each output the single fault that lifts it furthest, where that is too far."""
+    """Return for each output the single fault that lifts it furthest, where that is too far.
+
+    None where it is too far without any fault.
+    """
     found = []
     for output in outputs:
-        node, most = circuit.node(output.at), stands.get(output.at)
+        if output.overdriven:
+            continue
+        node, most = circuit.node(output.at), output.stands
         lifted = [(abs(v), f) for f in faults if (v := f.voltages[node]) is not None]
         if not lifted:
             continue

@@ -16,6 +16,7 @@ __all__ = [
     "Circuit",
     "build_circuit",
     "check_switches",
+    "load_names",
     "switch_refs",
 ]
 
@@ -67,6 +68,22 @@ class Circuit:
         known = ", ".join(b.ref for b in self.branches)
         msg = f"the network has no part called “{ref}”; there are: {known}"
         raise TopologyError(msg, field="parts")
+
+
+def load_names(circuit: Circuit, count: int) -> list[str]:
+    """Return what `count` loads go by: L1, L2 … in order, never the name of a part.
+
+    A name that a part has already gets an x behind it.
+    """
+    used = {b.ref.casefold() for b in circuit.branches}
+    names = []
+    for number in range(1, count + 1):
+        name = f"L{number}"
+        while name.casefold() in used:
+            name += "x"
+        used.add(name.casefold())
+        names.append(name)
+    return names
 
 
 class _Nodes:

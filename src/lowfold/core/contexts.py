@@ -75,15 +75,18 @@ class _Step:
 class Form:
     """Contexts of one shape around the blocks of one table, outermost step first."""
 
-    def __init__(self, steps: tuple[_Step, ...], inner: Table, contexts: int) -> None:
+    def __init__(
+        self, steps: tuple[_Step, ...], inner: Table, contexts: int, join: int = SINGLE
+    ) -> None:
         self.steps, self.inner, self.contexts = steps, inner, contexts
+        self.join = join  #: how the chosen parts join the part in place; SINGLE where there is none
 
     def cut(self, most: int) -> Iterator[Form]:
         """Yield the form in pieces of at most `most` contexts."""
         for start in range(0, self.contexts, most):
             some = slice(start, start + most)
             steps = (_Step(s.join, s.ohms[some], s.source, s.rows[some]) for s in self.steps)
-            yield Form(tuple(steps), self.inner, min(most, self.contexts - start))
+            yield Form(tuple(steps), self.inner, min(most, self.contexts - start), self.join)
 
     def need(self, whole: float) -> FloatArray:
         """Return the block that would make `whole` in each context, (contexts,) Ω."""
@@ -126,16 +129,26 @@ class Form:
                 found = (chain if step.join == SERIES else group)([other, found])
         return found
 
-    @property
-    def beside(self) -> int:
-        """How the chosen parts join the part in place; SINGLE where there is none."""
-        first = self.steps[0] if self.steps else None
-        return first.join if first is not None and first.source is None else SINGLE
 
+def forms(
+    pool: Pool,
+    parts: int,
+    fixed: float | None,
+    low: float,
+    high: float,
+    beside: float | None = None,
+) -> Iterator[Form]:
+    """Yield the forms of exactly `parts` parts that can make something from `low` to `high` Ω.
 
-def forms(pool: Pool, parts: int, fixed: float | None, low: float, high: float) -> Iterator[Form]:
-    """Yield the forms of exactly `parts` parts that can make something from `low` to `high` Ω."""
-    outermost: list[tuple[int, ...]] = [()] if fixed is None else [(SERIES,), (PARALLEL,)]
+    Parameters
+    ----------
+    fixed : float, optional
+        Ω of a part in place, in series or in parallel with the chosen ones.
+    beside : float, optional
+        Ω in parallel with all of that.
+    """
+    joins_in_place = (SINGLE,) if fixed is None else (SERIES, PARALLEL)
+    load = [] if beside is None else [(PARALLEL, beside)]
     for size, outer in CONTEXTS[parts]:
         inner = table(pool, size)
         if not len(inner.ohms):
@@ -144,12 +157,13 @@ def forms(pool: Pool, parts: int, fixed: float | None, low: float, high: float) 
             # Two joins of one kind in a row are one join: another form has it.
             joins = [first if k % 2 == 0 else SERIES + PARALLEL - first for k in range(len(outer))]
             around = [(join, table(pool, of)) for join, of in zip(joins, outer, strict=True)]
-            for before in outermost:
-                in_place = [(join, fixed or 0.0) for join in before]
-                yield _reaching(in_place, around, inner, low, high)
+            for before in joins_in_place:
+                in_place = [*load, *([] if fixed is None else [(before, fixed)])]
+                yield _reaching(before, in_place, around, inner, low, high)
 
 
 def _reaching(
+    joined: int,
     in_place: list[tuple[int, float]],
     around: list[tuple[int, Table]],
     inner: Table,
@@ -189,7 +203,7 @@ def _reaching(
             lows = step.inside(lows[context], step.ohms)
             highs = step.inside(highs[context], step.ohms)
         steps.append(step)
-    return Form(tuple(steps), inner, len(steps[0].ohms) if steps else 1)
+    return Form(tuple(steps), inner, len(steps[0].ohms) if steps else 1, joined)
 
 
 def _most(around: list[tuple[int, Table]], inner: Table, end: int) -> float:

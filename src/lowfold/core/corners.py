@@ -1,16 +1,18 @@
-"""Corners of a box at which a voltage between two nodes has its extremes.
+"""Where in a box a voltage between two nodes has its extremes.
 
 A node voltage is a ratio of two functions linear in any single resistance or conductance, with no
 pole in the box, so it is monotonic in each and its extremes lie at corners. Parts that act as one
 are merged first. Few values that are left have all their corners laid out; of many, those that the
-signs of what each value does leave open (see `signs`).
+signs of what each value does leave open (see `signs`). Where a current load starves somewhere in
+the box that does not hold, and linear programs find the extremes (see `starving`).
 """
 
 from __future__ import annotations
 
 import itertools
-from collections.abc import Collection, Iterator, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Final, Literal
 
 import numpy as np
@@ -23,8 +25,18 @@ from lowfold.core.condense import Merged, condense
 from lowfold.core.errors import TooLargeError
 from lowfold.core.signs import Mesh, telling_ends
 from lowfold.core.solve import Load, Values, node_gaps
+from lowfold.core.starving import MOST_STARVING, Draws, Point, greatest_power, greatest_voltage
 
-__all__ = ["MOST_CORNERS", "Corners", "corner_ends", "corners"]
+__all__ = [
+    "MOST_CORNERS",
+    "Corners",
+    "Extreme",
+    "corners",
+    "extremes",
+    "starved_power",
+    "starves",
+    "starving_loads",
+]
 
 FloatArray = npt.NDArray[np.float64]
 BoolArray = npt.NDArray[np.bool_]
@@ -39,6 +51,8 @@ ALL_CORNERS: Final = 8
 MOST_APART: Final = 8
 #: Numbers held at once while solving corners, some tens of megabytes.
 MOST_CELLS: Final = 2**22
+#: Share of a range within which a value stands at its end.
+CLOSE_END: Final = 1e-6
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,14 +69,18 @@ class Corners:
 
     def gap(self) -> FloatArray:
         """Return by how much the one node is above the other at every corner, (m,) in V."""
-        return self._solved()[0]
+        return self.solved()[0]
 
-    @property
-    def starved(self) -> bool:
-        """Whether a current load holds its node at 0 V at any of the corners."""
-        return bool(self._solved()[1].any())
+    def ends(self, row: int) -> dict[str, str]:
+        """Return where each value stands in one corner: `{"R1": "low", "supply": "high"}`."""
+        found: dict[str, str] = {}
+        for name, high in zip(self.variables, self.high[row], strict=True):
+            for single in name.split():
+                found[single] = "high" if high else "low"
+        return found
 
-    def _solved(self) -> tuple[FloatArray, BoolArray]:
+    def solved(self) -> tuple[FloatArray, BoolArray]:
+        """Return the voltage at every corner, (m,) in V, and which loads starve, (m, loads)."""
         sets = len(self.high)
         step = max(1, MOST_CELLS // self.circuit.nodes**2)
         found = np.empty(sets)
@@ -215,16 +233,110 @@ class _Layout:
         circuit = replace(self.circuit, branches=branches)
         return Mesh(circuit, 1 / high, 1 / low, supply_v, self.box.supply.source_ohms, drawn)
 
+    @property
+    def drawing(self) -> set[int]:
+        """Return the junctions from which a current is drawn, where anything is above 0 V."""
+        if self.box.supply.volts <= 0:
+            return set()
+        pairs = zip(self.box.loads, self.loads, strict=True)
+        return {load.at for r, load in pairs if load.amps is not None and r.high > 0}
+
+    @property
+    def clipped(self) -> bool:
+        """Whether the one junction that is drawn from is the one asked about.
+
+        Its voltage is then the linear one, kept from going through 0 V: monotonic in everything.
+        """
+        return self.drawing == {self.between[0]} and self.between[1] == GROUND
+
     def fed(self) -> bool:
-        """Whether every current load surely keeps its node above 0 V, as the signs assume."""
-        for load in self.loads:
-            if load.amps is None:
-                continue
-            between = (load.at, GROUND)
+        """Whether every junction that is drawn from is proven to stay above 0 V."""
+        if len(self.variables) <= ALL_CORNERS:
+            return not self.at(_every(len(self.variables)), self.between).solved()[1].any()
+        for node in self.drawing:
+            between = (node, GROUND)
             ends = self.telling(between)
-            if ends is None or self.at(ends, between).starved:
+            if ends is None or self.at(ends, between).solved()[1].any():
                 return False
         return True
+
+    def draws(self) -> Draws:
+        """Return the reduced box as linear programs take it.
+
+        Raises
+        ------
+        TooLargeError
+            If more than `MOST_STARVING` values move.
+        """
+        if len(self.variables) > MOST_STARVING:
+            msg = (
+                f"{len(self.variables)} values move independently and a current load starves "
+                f"inside their ranges; the worst case of up to {MOST_STARVING} is then searched. "
+                "Set the tolerance of some parts to 0, or draw less"
+            )
+            raise TooLargeError(msg, field="network")
+        supply = self.box.supply
+        pairs = list(zip(self.box.loads, self.loads, strict=True))
+        hung = [(Branch("", x.at, GROUND, x.ohms), r) for r, x in pairs if x.ohms is not None]
+        ends = [(m.low, m.high) for m in self.merged] + [(r.low, r.high) for _, r in hung]
+        low, high = np.array(ends, dtype=np.float64).reshape(-1, 2).T
+        drawn: dict[int, tuple[float, float]] = {}
+        for r, load in pairs:
+            if load.at in self.drawing and load.amps is not None:
+                least, most = drawn.get(load.at, (0.0, 0.0))
+                drawn[load.at] = (least + r.low, most + r.high)
+        return Draws(
+            nodes=self.circuit.nodes,
+            branches=(*self.circuit.branches, *(b for b, _ in hung)),
+            low=1 / high,
+            high=1 / low,
+            supply=(supply.volts * (1 - supply.tolerance), supply.volts * (1 + supply.tolerance)),
+            source_ohms=supply.source_ohms,
+            drawn=drawn,
+        )
+
+    def at_point(self, draws: Draws, point: Point) -> tuple[float, dict[str, str]]:
+        """Return the voltage asked for at a point of the box, V, and where each value stands."""
+        parts = len(self.merged)
+        siemens = np.zeros((1, len(self.loads)))
+        amps = np.zeros((1, len(self.loads)))
+        hung = itertools.count(parts)
+        shares: dict[int, float] = {}
+        for node, wanted in point.amps.items():
+            least, most = draws.drawn[node]
+            shares[node] = (wanted - least) / (most - least) if most > least else 0.0
+        where: dict[str, float] = {}
+        for k, (r, load) in enumerate(zip(self.box.loads, self.loads, strict=True)):
+            name = self.box.load_name(k)
+            if load.ohms is not None:
+                siemens[0, k] = point.siemens[next(hung)]
+                where[name] = _share(1 / siemens[0, k], r.low, r.high)
+            elif load.at in shares:
+                amps[0, k] = r.low + shares[load.at] * (r.high - r.low)
+                where[name] = shares[load.at]
+        for variable in self.variables:
+            if variable.kind == "part":
+                of = self.merged[variable.place]
+                where[variable.name] = _share(1 / point.siemens[variable.place], of.low, of.high)
+        where["supply"] = _share(point.supply, *draws.supply)
+        values = Values(
+            siemens=point.siemens[None, :parts],
+            supply_v=np.array([point.supply]),
+            load_siemens=siemens,
+            load_amps=amps,
+            source_ohms=self.box.supply.source_ohms,
+        )
+        gaps, _ = node_gaps(self.circuit, values, self.loads)
+        ends: dict[str, str] = {}
+        for variable in self.variables:
+            share = where[variable.name]
+            end = "low" if share < CLOSE_END else "high" if share > 1 - CLOSE_END else "between"
+            ends |= dict.fromkeys(variable.name.split(), end)
+        return float(gaps[0, self.between[0], self.between[1]]), ends
+
+
+def _share(value: float, low: float, high: float) -> float:
+    return (value - low) / (high - low) if high > low else 0.0
 
 
 def _every(count: int) -> BoolArray:
@@ -294,6 +406,19 @@ def corners(
         If more than `MOST_VALUES` move independently, or there are more than `MOST_CORNERS` and the
         signs of what each value does leave too many.
     """
+    return _corners(_laid_out(box, between, power_of, drawn), power_of, drawn)
+
+
+def _laid_out(
+    box: Box, between: tuple[int, int], power_of: int | None = None, drawn: float = 0.0
+) -> _Layout:
+    """Reduce a box as seen from two nodes; refuse one with too many values.
+
+    Raises
+    ------
+    TooLargeError
+        If more than `MOST_VALUES` move independently.
+    """
     apart = () if power_of is None else (power_of,)
     layout = _reduced(box, between, apart)
     if len(layout.variables) > ALL_CORNERS:
@@ -305,8 +430,13 @@ def corners(
             "searched. Set the tolerance of some parts to 0"
         )
         raise TooLargeError(msg, field="network")
+    return layout
+
+
+def _corners(layout: _Layout, power_of: int | None, drawn: float) -> Corners:
+    count = len(layout.variables)
     high = None
-    if count > ALL_CORNERS and layout.fed():
+    if count > ALL_CORNERS and (layout.clipped or not starves(layout.box)):
         own = next((i for i, m in enumerate(layout.merged) if m.members == (power_of,)), None)
         high = layout.telling(layout.between, drawn, own)
     if high is None:
@@ -321,10 +451,93 @@ def corners(
     return layout.at(high, layout.between)
 
 
-def corner_ends(found: Corners, row: int) -> dict[str, str]:
-    """Return which end each value stands at in one corner: `{"R1": "low", "supply": "high"}`."""
-    ends: dict[str, str] = {}
-    for name, high in zip(found.variables, found.high[row], strict=True):
-        for single in name.split():
-            ends[single] = "high" if high else "low"
-    return ends
+@dataclass(frozen=True, slots=True)
+class Extreme:
+    """A voltage at its lowest or highest in a box."""
+
+    volts: float
+    ends: Mapping[str, str]  #: where each value stands there: low, high, or between
+
+
+def extremes(box: Box, between: tuple[int, int]) -> tuple[Extreme, Extreme]:
+    """Return where the voltage of one node above another is lowest and highest over `box`.
+
+    Raises
+    ------
+    TooLargeError
+        If the box has too many values or corners.
+    """
+    layout = _laid_out(box, between)
+    if not layout.clipped and starves(box):
+        draws = layout.draws()
+        points = (greatest_voltage(draws, *layout.between, sign) for sign in (-1, 1))
+        low, high = (Extreme(*layout.at_point(draws, point)) for point in points)
+        return low, high
+    found = _corners(layout, None, 0.0)
+    volts = found.gap()
+    low_row, high_row = int(np.argmin(volts)), int(np.argmax(volts))
+    return (
+        Extreme(float(volts[low_row]), found.ends(low_row)),
+        Extreme(float(volts[high_row]), found.ends(high_row)),
+    )
+
+
+def starved_power(box: Box, position: int) -> tuple[float, float, float] | None:
+    """Return a branch's worst power, W, its own resistance there, Ω, and its largest voltage, V.
+
+    Only where a current load starves in the box; None where corners tell.
+
+    Raises
+    ------
+    TooLargeError
+        If more values move than are searched.
+    """
+    if not starves(box):
+        return None
+    branch = box.circuit.branches[position]
+    layout = _laid_out(box, (branch.a, branch.b), position)
+    draws = layout.draws()
+    place = next(i for i, m in enumerate(layout.merged) if m.members == (position,))
+    point, volts = greatest_power(draws, place)
+    across = layout.at_point(draws, point)[0]
+    siemens = float(point.siemens[place])
+    return across**2 * siemens, 1 / siemens, volts
+
+
+@lru_cache(maxsize=16)
+def starves(box: Box) -> bool:
+    """Return whether a current load may get less than it wants somewhere in `box`.
+
+    Where none does at any corner, none does inside: its voltage in the linear network is monotonic
+    in everything, and least at a corner.
+
+    Raises
+    ------
+    TooLargeError
+        If the box has too many values.
+    """
+    node = next((r.load.at for r in box.loads if r.load.amps is not None and r.high > 0), None)
+    if node is None or box.supply.volts <= 0:
+        return False
+    return not _laid_out(box, (node, GROUND)).fed()
+
+
+def starving_loads(box: Box) -> list[int]:
+    """Return the positions of the current loads that get less than they want somewhere in `box`.
+
+    Raises
+    ------
+    TooLargeError
+        If the box has too many values or corners.
+    """
+    found = []
+    boxes = [still for _, still in box.variants() if starves(still)]
+    for position, r in enumerate(box.loads):
+        if r.load.amps is None or r.high <= 0:
+            continue
+        for still in boxes:
+            low, _ = extremes(still, (r.load.at, GROUND))
+            if low.volts <= 0:
+                found.append(position)
+                break
+    return found

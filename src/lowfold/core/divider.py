@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from fractions import Fraction
 from typing import Final, Literal, TypeVar
@@ -31,6 +32,7 @@ class DividerNeed:
     source_ohms: float = 0.0  #: in series with the supply
     load_ohms: float | None = None  #: from the tap to 0 V
     load_amps: float | None = None
+    load_tolerance: float = 0.0  #: how far the load may be off, a fraction
     max_per_leg: int = 1
     tolerance: float = 0.01  #: of each part
     min_amps: float | None = None  #: drawn from the supply, nominal, loaded
@@ -54,12 +56,25 @@ class DividerNeed:
         if self.load_ohms is not None and self.load_amps is not None:
             msg = "a load is a resistance or a current: give one of load_ohm and load_a"
             raise DomainError(msg, field="load_a")
+        if not 0 <= self.load_tolerance < 1:
+            msg = f"a load deviates by a fraction below 1, got {self.load_tolerance:g}"
+            raise DomainError(msg, field="load_tolerance")
 
     @property
     def least_volts(self) -> float:
-        """Return what the output must stay above: the low end, and 0 V to feed a current load."""
+        """Return what the output must stay above: 0 V where a current load has to be fed."""
         fed = self.load_amps is not None and self.load_amps > 0 and self.target_volts > 0
-        return max(self.low_volts, 0.0) if fed else self.low_volts
+        return 0.0 if fed else -math.inf
+
+    @property
+    def between_its_ends(self) -> bool:
+        """Whether the output lies between the divider's ends whatever its legs are.
+
+        A load pulls towards 0 V; where that lies between the ends, the output rises with the lower
+        leg, the supply and a lighter load, and falls as the upper leg rises.
+        """
+        loaded = self.load_ohms is not None or bool(self.load_amps)
+        return not loaded or self.low_volts <= 0 <= self.supply_volts
 
 
 def check_pairing(

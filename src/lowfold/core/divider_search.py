@@ -10,10 +10,11 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 from fractions import Fraction
+from typing import Final
 
 from lowfold.core.combine import Table, table
 from lowfold.core.divider import DividerNeed, loaded_output
-from lowfold.core.divider_legs import Legs
+from lowfold.core.divider_legs import Legs, corner_signs
 from lowfold.core.network import (
     Chain,
     Element,
@@ -27,6 +28,9 @@ from lowfold.core.network import (
 from lowfold.core.pairing import discomfort, shortlist
 
 __all__ = ["Divider", "DividerResult", "search_divider"]
+
+
+NOMINAL: Final = (0, 0, 0, 0)
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,8 +61,8 @@ def search_divider(need: DividerNeed) -> DividerResult:
     """Return the best dividers for `need`, exactly.
 
     Ranked by the preference, then fewer parts, then |error|, then the output resistance nearest to
-    10 kΩ. Only dividers whose loaded output stays above the low end, and above 0 V where a current
-    load has to be fed, count.
+    10 kΩ. Only dividers whose loaded output stays above 0 V where a current load has to be fed
+    count.
 
     Raises
     ------
@@ -97,17 +101,23 @@ def _judge(
     source = exact["source"]
     siemens, amps = 1 / exact["load"] if exact["load"] else Fraction(0), exact["amps"]
 
-    def output(sign: int, *, load: bool = True) -> Fraction:
+    def output(signs: tuple[int, int, int, int], *, load: bool = True) -> Fraction:
+        off = signs[3] * exact["load_tolerance"]
         return loaded_output(
-            up * (1 - sign * exact["tolerance"]) + source,
-            down * (1 + sign * exact["tolerance"]),
-            exact["supply"] + sign * abs(exact["supply"]) * exact["supply_tolerance"],
+            up * (1 - signs[0] * exact["tolerance"]) + source,
+            down * (1 + signs[1] * exact["tolerance"]),
+            exact["supply"] + signs[2] * abs(exact["supply"]) * exact["supply_tolerance"],
             exact["low"],
-            siemens if load else Fraction(0),
-            amps if load else Fraction(0),
+            siemens / (1 + off) if load else Fraction(0),
+            amps * (1 - off) if load else Fraction(0),
         )
 
-    nominal, lowest, highest = output(0), output(-1), output(1)
+    nominal = output(NOMINAL)
+    if need.between_its_ends:
+        lowest, highest = output((-1, -1, -1, -1)), output((1, 1, 1, 1))
+    else:
+        every = [output(signs) for signs in corner_signs(need)]
+        lowest, highest = min(every), max(every)
     target, drawn = exact["target"], (exact["supply"] - nominal) / (up + source)
     error = nominal / target - 1
     output_ohms = float(1 / (1 / (up + source) + 1 / down))
@@ -122,7 +132,7 @@ def _judge(
         lower=below,
         output_volts=float(nominal),
         error=float(error),
-        unloaded_volts=float(output(0, load=False)),
+        unloaded_volts=float(output(NOMINAL, load=False)),
         amps=float(drawn),
         output_ohms=output_ohms,
         lowest_volts=float(lowest),
@@ -150,6 +160,7 @@ def _exact_figures(need: DividerNeed) -> dict[str, Fraction]:
         "load": need.load_ohms or 0.0,
         "amps": need.load_amps or 0.0,
         "tolerance": need.tolerance,
+        "load_tolerance": need.load_tolerance,
     }
     return {name: Fraction(repr(float(value))) for name, value in figures.items()}
 
@@ -157,10 +168,13 @@ def _exact_figures(need: DividerNeed) -> dict[str, Fraction]:
 def _reason(need: DividerNeed) -> str:
     if not need.pool.ohms:
         return "there is no value to choose from: widen the range or fill the stock"
-    if not need.low_volts < need.target_volts < need.supply_volts:
+    loaded = need.load_ohms is not None or bool(need.load_amps)
+    ends = (need.low_volts, need.supply_volts, *([0.0] if loaded else []))
+    if not min(ends) < need.target_volts < max(ends):
+        where = "its ends and the 0 V its load goes to" if len(set(ends)) > 2 else "its ends"
         return (
-            f"a divider's output lies between its ends, {need.low_volts:g} V and "
-            f"{need.supply_volts:g} V; {need.target_volts:g} V does not"
+            f"a divider's output lies between {where}, {min(ends):g} V and {max(ends):g} V; "
+            f"{need.target_volts:g} V does not"
         )
     bounds = [
         f"within {need.within:.4%}" if need.within is not None else "",
@@ -172,5 +186,7 @@ def _reason(need: DividerNeed) -> str:
     ]
     stated = ", ".join(b for b in bounds if b)
     if not stated:
-        return "the load holds the output down whatever the parts: choose lower values or less load"
+        return (
+            "the load holds the output down with all of these values: use lower ones or less load"
+        )
     return f"no pair of these values meets every bound at once ({stated}): loosen one of them"

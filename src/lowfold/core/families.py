@@ -6,6 +6,7 @@ The typical table is common practice; the part's own data sheet rules.
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from typing import Final
@@ -137,8 +138,8 @@ def family_named(text: str, own: Iterable[Family] = ()) -> Family | None:
 def read_family(text: str, own: Iterable[Family] = ()) -> Family:
     """Read a family's name, a chip size (`0603`) or a leaded part's power (`1/4 W`, `250 mW`).
 
-    A power that is a leaded family's brings that family; any other power has a bare rating, with
-    no limiting voltage stated.
+    A size may lack its leading zero (`603`). A power that is a leaded family's brings that family;
+    any other power has a bare rating, with no limiting voltage stated. A number alone is neither.
 
     Raises
     ------
@@ -152,8 +153,14 @@ def read_family(text: str, own: Iterable[Family] = ()) -> Family:
     word = text.strip()
     known = families_with_typical(mine)
     names = ", ".join(f.name for f in known)
-    if word.isdigit() and len(word) == 4:
+    if word.isdigit() and len(word) >= 3:
+        size = family_named(f"0{word}", mine)
+        if size is not None:
+            return size
         msg = f"“{word}” is not among the families: {names}"
+        raise DomainError(msg, field="rating")
+    if re.fullmatch(r"[0-9]*[.,]?[0-9]+", word):
+        msg = f"“{word}” has no unit: write {word} W for a power, or a family: {names}"
         raise DomainError(msg, field="rating")
     try:
         watts = read(word, WATT)

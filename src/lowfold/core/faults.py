@@ -55,16 +55,18 @@ class Fault:
         )
 
 
-def faulted_ohms(circuit: Circuit, place: int, mode: Mode) -> float:
+def faulted_ohms(circuit: Circuit, place: int, mode: Mode, loads: Sequence[Load] = ()) -> float:
     """Return the resistance between the supply's ends with one part failed, Ω; inf where open."""
     branch = circuit.branches[place]
     kept = replace(circuit, branches=circuit.branches[:place] + circuit.branches[place + 1 :])
     if mode == "open":
-        return supply_resistance(kept)
+        return supply_resistance(kept, loads)
     low, high = sorted((branch.a, branch.b))
     if (low, high) == (GROUND, SUPPLY):
         return 0.0
-    return supply_resistance(_joined(kept, low, high))
+    moved = [replace(x, at=low) if x.at == high else x for x in loads]
+    beside = [x for x in moved if x.at != GROUND]
+    return supply_resistance(_joined(kept, low, high), beside)
 
 
 def _joined(circuit: Circuit, low: int, high: int) -> Circuit:

@@ -91,22 +91,19 @@ def regulated_span(
     lower: tuple[float, float],
     reference: tuple[float, float],
     pin: float,
-    common: float = 0.0,
 ) -> tuple[float, float]:
     """Return the least and the greatest output with legs and reference between ends of their own.
 
-    The output is monotonic in each of them and linear in what both legs share, so that its
-    extremes are at corners.
+    The output is monotonic in each of them, so that its extremes are at corners.
 
     Parameters
     ----------
     upper, lower : (low, high) in Ω
     reference : (low, high) in V
     pin : A into the feedback pin
-    common : half-width of the deviation both legs share, a fraction
     """
     every = [
-        regulated_output(up * (1 + c), down * (1 + c), held, pin)
-        for up, down, held, c in itertools.product(upper, lower, reference, (-common, common))
+        regulated_output(up, down, held, pin)
+        for up, down, held in itertools.product(upper, lower, reference)
     ]
     return min(every), max(every)

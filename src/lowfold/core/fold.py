@@ -16,7 +16,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from lowfold.core.carrying import carrying
-from lowfold.core.circuit import GROUND, SUPPLY, Circuit
+from lowfold.core.circuit import GROUND, SUPPLY, Circuit, load_names
 from lowfold.core.network import Chain, Element, Group, Part, Tap, chain, group, write_network
 from lowfold.core.quantities import write_code
 from lowfold.core.solve import Load
@@ -50,6 +50,8 @@ class Fold:
     left: tuple[Edge, ...]  #: every resistance after the step
     remains: str  #: in the notation, or as a netlist where it does not fold further
     at: int | None = None  #: the junction that vanished in a series or star-delta step
+    #: Names of current loads on junctions that vanished in a series step, set aside for it.
+    aside: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,6 +62,7 @@ class Folding:
     idle: tuple[str, ...]  #: parts that carry none whatever the supply: dead ends, loops
     steps: tuple[Fold, ...]
     titles: dict[int, str]  #: names of the junctions
+    drawn: dict[int, tuple[str, ...]]  #: current loads by junction: no resistance, so not folded
 
     @property
     def total(self) -> Edge | None:
@@ -89,14 +92,13 @@ def fold(circuit: Circuit, loads: Sequence[Load] = ()) -> Folding:
         Without steps where one part, or nothing, lies between the ends.
     """
     edges = [Edge(b.ref, b.a, b.b, b.ohms) for b in circuit.branches]
-    used = {e.ref.casefold() for e in edges}
-    for number, load in enumerate(loads, start=1):
+    drawn: dict[int, tuple[str, ...]] = {}
+    for name, load in zip(load_names(circuit, len(loads)), loads, strict=True):
         if load.ohms is not None:
-            ref = f"L{number}"
-            while ref.casefold() in used:
-                ref += "x"
-            edges.append(Edge(ref, load.at, GROUND, load.ohms))
-            used.add(ref.casefold())
+            edges.append(Edge(name, load.at, GROUND, load.ohms))
+        elif load.amps:
+            drawn[load.at] = (*drawn.get(load.at, ()), name)
+    used = {e.ref.casefold() for e in edges}
     names = (f"F{k}" for k in itertools.count(1) if f"f{k}" not in used)
     titles = node_titles(circuit)
     start = carrying(edges)
@@ -108,8 +110,19 @@ def fold(circuit: Circuit, loads: Sequence[Load] = ()) -> Folding:
         rest = [e for e in left if e not in members]
         left = [*rest, *results]
         remains = _written(left, titles)
-        steps.append(Fold(kind, tuple(members), tuple(results), tuple(left), remains, at))
-    return Folding(tuple(start), idle, tuple(steps), titles)
+        aside = [name for node in _vanished(kind, members) for name in drawn.get(node, ())]
+        steps.append(
+            Fold(kind, tuple(members), tuple(results), tuple(left), remains, at, tuple(aside))
+        )
+    return Folding(tuple(start), idle, tuple(steps), titles, drawn)
+
+
+def _vanished(kind: Kind, members: Sequence[Edge]) -> list[int]:
+    """Return the junctions inside a string: each the end of two of its parts."""
+    if kind != "series":
+        return []
+    ends = Counter(n for e in members for n in (e.a, e.b))
+    return [n for n, times in ends.items() if times == 2]
 
 
 def _distances(edges: Sequence[Edge], start: int) -> dict[int, int]:

@@ -57,8 +57,15 @@ def same_of(step: Fold) -> str:
     """Say what the members of a step have in common, and why they may be combined."""
     refs = [e.ref for e in step.members]
     them = f"{', '.join(refs[:-1])} and {refs[-1]}"
+    if step.kind == "series" and step.aside:
+        draw = "draws its" if len(step.aside) == 1 else "draw their"
+        return (
+            f"With {' and '.join(step.aside)} set aside, which {draw} current between {them} and "
+            "is no resistance, they add; under load their currents differ."
+        )
     if step.kind == "series":
         return f"No third wire leaves between {them}: they share one current."
     if step.kind == "parallel":
         return f"{them} have both ends in common: they share one voltage."
-    return f"Nothing is in series or in parallel: the star of {them} becomes the delta of its ends."
+    whole = "delta of its ends" if len(refs) == 3 else "mesh of all pairs of its ends"
+    return f"Nothing is in series or in parallel: the star of {them} becomes the {whole}."

@@ -49,6 +49,8 @@ class LoadLine:
     source_ohms: float  #: Thévenin resistance, all nominal; the slope, V per A downwards
     corner_volts: FloatArray  #: (m,) the same at every corner of the box
     corner_ohms: FloatArray  #: (m,)
+    #: False where a load here can starve a current load elsewhere, or places were scanned.
+    proven: bool = True
 
     @property
     def short_amps(self) -> float:
@@ -97,11 +99,13 @@ def _passing(volts: FloatArray, ohms: FloatArray, low: float, high: float) -> Pa
     """Return what passes on every line; a negative window mirrors into a positive one."""
     if high < 0 or (low < 0 and -low > high):
         volts, low, high = -volts, -high, -low
-    if volts.min() < low or low <= 0:
+    if volts.min() < low:
         return None
+    if low <= 0:  # a load never pulls through 0 V, so none is too heavy
+        low = 0.0
     # Without resistance the output stands still, whatever is drawn.
     with np.errstate(divide="ignore", invalid="ignore"):
-        most = float(np.where(ohms > 0, (volts - low) / ohms, np.inf).min())
+        most = float(np.where(ohms > 0, (volts - low) / ohms, np.inf).min()) if low else math.inf
         stuck = np.where(volts > high, np.inf, 0.0)
         least = max(0.0, float(np.where(ohms > 0, (volts - high) / ohms, stuck).max()))
         # Of a load resistance: V·R/(R + Rs) reaches `low` here and `high` there.
@@ -147,7 +151,14 @@ def load_line(box: Box, node: int) -> LoadLine:
             drop = np.nan_to_num(unloaded / loaded - 1, nan=0.0, posinf=0.0)
         volts.append(unloaded)
         ohms.append(probe * np.maximum(drop, 0.0))
-    return LoadLine(open_volts, source, np.concatenate(volts), np.concatenate(ohms))
+    drawn = any(r.load.amps is not None and r.high > 0 for r in others)
+    return LoadLine(
+        open_volts,
+        source,
+        np.concatenate(volts),
+        np.concatenate(ohms),
+        proven=bare.proven and not (drawn and box.supply.volts > 0),
+    )
 
 
 def _most_amps(box: Box, node: int) -> float:

@@ -51,8 +51,10 @@ _PARALLEL: "||" | "∥" | "//"
 TAP: /@\s*[A-Za-z][A-Za-z0-9_]*/
 NAME.3: /[A-Za-z]+[0-9]+\s*=/
 SWITCH.2: /[Ss][0-9]+(?![A-Za-z0-9.,=])/
-VALUE.1: /[RrLl][0-9]+/ | /[0-9.,]+[eE][+-]?[0-9]+/ _UNIT? | /[0-9.,][0-9A-Za-z.,µμΩΩ]*/ _UNIT?
-_UNIT: /\s*[kKMmGuµμ]?(Ω|Ω|[Oo][Hh][Mm][Ss]?|R\b)|\s+[kKMG]\b/
+VALUE.1: /[RrLl][0-9]+/ | /[0-9.,]+[eE][+-]?[0-9]+/ _UNIT? | _THOUSANDS _UNIT?
+    | /[0-9.,][0-9A-Za-z.,µμΩΩ]*/ _UNIT?
+_THOUSANDS: /[0-9]{1,3}([ \u00a0\u2009\u202f][0-9]{3})+(?![0-9A-Za-z])/
+_UNIT: /\s*[kKMmGuµμ]?(Ω|Ω|[Oo][Hh][Mm][Ss]?|R\b)|\s+([kK]il|[Mm]eg)o?a?[Oo][Hh][Mm][Ss]?|\s+[kKMG]\b/
 %ignore /\s+/
 """
 
@@ -64,6 +66,15 @@ VALUE.1: /[0-9A-Za-z.,][^\n;]*/
 _BREAK: /[\r\n;]+/
 %ignore /[ \t\u00a0]+/
 """
+
+#: Designators of what is no resistor (IEC 60617 and IEEE Std 315 practice, from memory).
+OTHERS: Final[dict[str, str]] = {
+    "C": "a capacitor, which carries no direct current: leave the line out",
+    "D": "a diode, which is no resistance: leave the line out, or put a resistor in its place",
+    "I": "a current source: what a junction feeds is stated among the loads",
+    "Q": "a transistor, which is no resistance: leave the line out",
+    "V": "a voltage source: the supply is stated in its own place, between “in” and “0”",
+}
 
 EXPECTED: Final[dict[str, str]] = {
     "VALUE": "a value such as 4k7",
@@ -124,8 +135,7 @@ class _ToNetwork(Transformer[Token, Element]):
     def part(self, name: Token | None, value: Token) -> Part:
         if name is None and re.fullmatch(r"[Rr][0-9]", value):
             msg = (
-                f"“{value}” alone could be a name or {value[1]} tenths of an ohm: "
-                f"write {value}=4k7, or 0{value}"
+                f"“{value}” alone could be a name or 0.{value[1]} Ω: write {value}=4k7, or 0{value}"
             )
             raise _RefusedError(msg, value.start_pos or 0)
         ohms = _value(value)
@@ -195,6 +205,9 @@ def read_netlist(text: str) -> Netlist:
         seen.add(ref.casefold())
         if value is None and not re.fullmatch(r"[Ss][0-9]+", ref):
             msg = f"{ref} has no value: write “{ref} {a} {b} 4k7” (only S1, S2 … are switches)"
+            raise NotationError(msg, position=at, field="network")
+        if refused := OTHERS.get(ref.rstrip("0123456789").upper()):
+            msg = f"{ref} would be {refused}"
             raise NotationError(msg, position=at, field="network")
         try:
             ohms = None if value is None else Part(_value(value), ref).ohms

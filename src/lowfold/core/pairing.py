@@ -30,6 +30,7 @@ SLACK: Final = 1e-12
 COMFORTABLE_OHMS: Final = 10e3
 FEW: Final = 20_000  #: pairs that are looked at without bounding them further
 TIES: Final = 3  #: equally good pairs judged per listed candidate
+LEAST_JUDGED: Final = 96  #: of equally good pairs, however few are listed
 
 
 class Pairs(Protocol):
@@ -111,15 +112,28 @@ def shortlist(pairs: Pairs, known: float = math.inf) -> Iterator[tuple[int, int]
     u, v = spread_out(start, stop)
     valid = pairs.valid(u, v)
     u, v = u[valid], v[valid]
-    if len(u) > TIES * pairs.limit:
+    most = max(TIES * pairs.limit, LEAST_JUDGED)
+    if len(u) > most:
         # Only exact ties are that many: a sum or a ratio that recurs in every decade.
-        coarse = np.round(pairs.cost(u, v) / (pairs.rounding + SLACK * bound))
-        off = pairs.off(u, v)
-        near = np.round(off / (SLACK * (1 + off.max())))
-        comfort = discomfort(pairs.output_ohms(u, v))
-        first = np.lexsort((comfort, near, coarse))[: TIES * pairs.limit]
+        coarse, near = (
+            _coarse(figure, pairs.rounding) for figure in (pairs.cost(u, v), pairs.off(u, v))
+        )
+        comfort = _coarse(discomfort(pairs.output_ohms(u, v)), SLACK)
+        first = np.lexsort((comfort, near, coarse))[:most]
         u, v = u[first], v[first]
     yield from zip(u.tolist(), v.tolist(), strict=True)
+
+
+def _coarse(figures: FloatArray, rounding: float) -> FloatArray:
+    """Return figures on a grid of their own rounding, so that what ties in truth ties in floats.
+
+    The grid does not depend on how many are wanted: the first is the same however many follow.
+    """
+    with np.errstate(divide="ignore"):
+        decade = np.floor(np.log10(np.abs(figures)))
+    step = np.maximum(rounding, 10.0 ** (np.where(np.isfinite(decade), decade, -300.0) - 11))
+    grid: FloatArray = np.round(figures / step) * step
+    return grid
 
 
 def _narrowed(

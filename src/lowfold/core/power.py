@@ -3,7 +3,8 @@
 Whatever else is in the network, a part R sees a Thévenin source: P = V²·R/(R + Rth)². For any
 fixed R, the voltage across it is monotonic in every other value, so |V| peaks at a corner of the
 others. The worst point is therefore a corner of the others together with the R that is worst
-there: Rth where that lies in the part's range (maximum power transfer), else the nearer end.
+there: Rth where that lies in the part's range (maximum power transfer), else the nearer end. Where
+a current load starves in the box, linear programs find it instead (see `starving`).
 """
 
 from __future__ import annotations
@@ -13,7 +14,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from lowfold.core.box import Box
-from lowfold.core.corners import corners
+from lowfold.core.corners import corners, starved_power
 
 __all__ = ["WorstPower", "worst_power"]
 
@@ -37,11 +38,15 @@ def worst_power(box: Box, position: int) -> WorstPower:
     TooLargeError
         If the other values have too many corners.
     """
-    box = replace(box, tracking=None)
+    if box.tracking is not None:
+        box = replace(box, tracking=None)
     branch = box.circuit.branches[position]
     low, high = box.low[position], box.high[position]
     if branch.a == branch.b:
         return WorstPower(0.0, branch.ohms, 0.0)
+    starved = starved_power(box, position)
+    if starved is not None:
+        return WorstPower(*starved)
     found = corners(box, (branch.a, branch.b), power_of=position)
     column = next(i for i, m in enumerate(found.merged) if m.members == (position,))
     # Two probes give the straight line I⁻¹(R); they must differ for it to be readable.

@@ -7,6 +7,7 @@ same float, and `1.2 × 10` never becomes `12.000000000000002`.
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Iterable
 from functools import cache, lru_cache
 from typing import Final
@@ -65,7 +66,8 @@ def read_series(text: str) -> tuple[str, ...]:
     DomainError
         Naming the word that is no series.
     """
-    words = text.upper().replace("+", " ").replace(",", " ").replace("∪", " ").split()
+    joined = re.sub(r"\bE[\s-]+(?=[0-9])", "E", text.upper())
+    words = joined.replace("+", " ").replace(",", " ").replace("∪", " ").split()
     if not words:
         msg = f"no series is named: use {', '.join(SERIES)}, or a union such as E24 + E96"
         raise DomainError(msg, field="series")

@@ -11,9 +11,9 @@ from __future__ import annotations
 import math
 import re
 from dataclasses import dataclass
-from decimal import ROUND_HALF_UP, Decimal
+from decimal import ROUND_CEILING, ROUND_FLOOR, ROUND_HALF_UP, Decimal
 from functools import lru_cache
-from typing import Final, NoReturn
+from typing import Final, Literal, NoReturn
 
 from lowfold.core.errors import QuantityError
 
@@ -27,6 +27,7 @@ __all__ = [
     "VOLT",
     "WATT",
     "Kind",
+    "Rounding",
     "axis_unit",
     "read",
     "write",
@@ -34,6 +35,14 @@ __all__ = [
     "write_pair",
     "write_percent",
 ]
+
+#: To the nearest, or so that what is told as a limit is never beyond it.
+Rounding = Literal["nearest", "down", "up"]
+ROUNDINGS: Final[dict[Rounding, str]] = {
+    "nearest": ROUND_HALF_UP,
+    "down": ROUND_FLOOR,
+    "up": ROUND_CEILING,
+}
 
 LONGEST_TEXT: Final = 60
 #: Beyond this no float survives; far outside any resistor, so a typing slip.
@@ -43,6 +52,7 @@ PREFIXES: Final[dict[str, int]] = {
     "p": -12,
     "n": -9,
     "u": -6,
+    "U": -6,
     "µ": -6,
     "μ": -6,
     "m": -3,
@@ -73,19 +83,49 @@ class Kind:
     spellings: tuple[str, ...]  #: of the unit, lower case
     example: str  #: of right notation, for messages
     point: str = ""  #: letters that may stand in place of the decimal point
-    prefixes: str = "pnuµμmkKMG"
+    prefixes: str = "pnuUµμmkKMG"
 
 
 OHM: Final = Kind("a resistance", "Ω", ("ω", "ohm", "ohms", "r"), "4k7", "RrkKMmGLl")
-VOLT: Final = Kind("a voltage", "V", ("v", "volt", "volts"), "3V3", "Vv", "nuµμmkK")
-AMPERE: Final = Kind("a current", "A", ("a", "amp", "amps"), "250 mA", "Aa", "pnuµμmkK")
-WATT: Final = Kind("a power", "W", ("w", "watt", "watts"), "250 mW", "Ww", "pnuµμmkK")
+VOLT: Final = Kind(
+    "a voltage", "V", ("v", "volt", "volts", "vdc", "v dc", "volts dc"), "3V3", "Vv", "nuUµμmkK"
+)
+AMPERE: Final = Kind(
+    "a current",
+    "A",
+    ("a", "amp", "amps", "ampere", "amperes", "adc", "a dc"),
+    "250 mA",
+    "Aa",
+    "pnuUµμmkK",
+)
+WATT: Final = Kind("a power", "W", ("w", "watt", "watts"), "250 mW", "Ww", "pnuUµμmkK")
 CELSIUS: Final = Kind("a temperature", "°C", ("°c", "c", "℃", "degc"), "-20 °C", "", "")
 FRACTION: Final = Kind("a fraction", "%", ("%", "percent", "ppm"), "1 %", "", "")
 PPM_PER_KELVIN: Final = Kind(
     "a temperature coefficient", "ppm/K", ("ppm/k", "ppm/°c", "ppm/c", "ppm"), "100 ppm/K", "", ""
 )
 KINDS: Final = (OHM, VOLT, AMPERE, WATT, CELSIUS, FRACTION, PPM_PER_KELVIN)
+
+#: Prefixes as words: 1 kilohm, 5 megohms, 20 milliamps.
+WORDS: Final = (
+    ("pico", -12),
+    ("nano", -9),
+    ("micro", -6),
+    ("milli", -3),
+    ("kilo", 3),
+    ("kil", 3),
+    ("mega", 6),
+    ("meg", 6),
+    ("giga", 9),
+)
+#: Powers of ten of a part that a resistance may only have with its unit: 10u is no resistor.
+BARE: Final = "pnuUµμ"
+#: Letters that say a tolerance behind a letter code (IEC 60062, from memory): 4K7J.
+TOLERANCE_LETTERS: Final = "BCDFGJKM"
+#: Fractions of a watt as one sign.
+SHARES: Final = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅒": "1/10"}
+#: Thousands set apart by spaces: 1 000, 2 200 000.
+THOUSANDS = re.compile(r"(?<![0-9.,])([0-9]{1,3})((?: [0-9]{3})+)(?![0-9])")
 
 NUMBER = re.compile(
     r"(?P<sign>[+-]?)(?P<digits>[0-9]+(?:[.,][0-9]*)?|[.,][0-9]+)(?P<exp>[eE][+-]?[0-9]{1,3})?\s*(?P<rest>.*)",
@@ -122,9 +162,12 @@ def read(text: str, kind: Kind) -> float:
     if len(shown) > LONGEST_TEXT:
         msg = f"{shown[:20]}… is too long to be {kind.name}: write it like {kind.example}"
         raise QuantityError(msg)
-    plain = shown.replace("−", "-").replace("\u00a0", " ").replace("\u202f", " ")
+    plain = re.sub("[\u00a0\u2009\u202f]", " ", shown.replace("−", "-"))
+    plain = THOUSANDS.sub(lambda found: found[0].replace(" ", ""), plain)
     if kind in (FRACTION, PPM_PER_KELVIN):
-        plain = plain.removeprefix("±").strip()
+        plain = re.sub(r"^(±|\+/-|\+-)\s*", "", plain)
+    if kind is WATT:
+        plain = "".join(SHARES.get(letter, letter) for letter in plain)
     if not plain:
         msg = f"nothing is written: {kind.name} is wanted, for instance {kind.example}"
         raise QuantityError(msg)
@@ -153,7 +196,9 @@ def _by_letter(plain: str, shown: str, kind: Kind) -> Decimal | None:
     if not whole and letter not in "RrLl":
         msg = f"“{shown}” lacks the digits before {letter}: write 0{letter}{found['part']}"
         raise QuantityError(msg)
-    if rest and rest.lower() not in kind.spellings:
+    coded = kind is OHM and len(rest) == 1 and rest in TOLERANCE_LETTERS
+    direct = kind in (VOLT, AMPERE) and rest.lower() == "dc"
+    if rest and rest.lower() not in kind.spellings and not coded and not direct:
         _refuse_unit(rest, shown, kind)
     return Decimal(f"{found['sign']}{whole or '0'}.{found['part']}e{LETTER_POWER[letter]}")
 
@@ -164,6 +209,13 @@ def _by_number(plain: str, shown: str, kind: Kind) -> Decimal:
         msg = f"“{shown}” is not {kind.name}: write it like {kind.example}"
         raise QuantityError(msg)
     digits, exponent, rest = found["digits"], found["exp"] or "", found["rest"].strip()
+    if kind is OHM and re.fullmatch("E[0-9]{1,3}", exponent) and "." not in digits:
+        point, power = f"{digits}R{exponent[1:]}", f"{digits}e+{exponent[1:]}"
+        msg = (
+            f"“{shown}” could be {point}, with E in place of the point, or {digits} times ten to "
+            f"the {exponent[1:]}: write {point} or {power}"
+        )
+        raise QuantityError(msg)
     if re.fullmatch(r"[0-9]+,[0-9]{3}", digits):
         msg = (
             f"“{shown}” could be {digits.replace(',', '.')} or {digits.replace(',', '')}: "
@@ -197,12 +249,24 @@ def _power(rest: str, shown: str, kind: Kind) -> int:
         return 0
     if kind is OHM and rest in {"L", "l"}:
         return -3
-    if kind is OHM and rest.lower().startswith("meg"):
-        behind = rest[3:].strip().lower()
-        if not behind or behind in kind.spellings:
-            return 6
+    if kind is OHM and rest.lower() == "meg":
+        return 6
+    if kind is OHM and re.fullmatch(f"[Rr][{TOLERANCE_LETTERS}]", rest):
+        return 0
+    for word, power in WORDS if kind.prefixes else ():
+        if (
+            rest.lower().startswith(word)
+            and rest[len(word) :].strip(" -").lower() in kind.spellings
+        ):
+            return power
     prefix, unit = rest[0], rest[1:].strip().lower()
     known = not unit or unit in kind.spellings
+    if kind is OHM and prefix in BARE and not unit:
+        msg = (
+            f"“{shown}” is how a capacitor or an inductor is written: a resistance is written like "
+            f"4R7, 4k7, or {shown[:-1].strip()} µΩ"
+        )
+        raise QuantityError(msg)
     if known and prefix in kind.prefixes:
         return PREFIXES[prefix]
     if not (known and prefix == "M" and kind.prefixes):
@@ -226,16 +290,30 @@ def _refuse_unit(rest: str, shown: str, kind: Kind) -> NoReturn:
     raise QuantityError(msg)
 
 
-def write(value: float, kind: Kind, digits: int = 4, *, trim: bool = False) -> str:
+def write(
+    value: float,
+    kind: Kind,
+    digits: int = 4,
+    *,
+    trim: bool = False,
+    rounding: Rounding = "nearest",
+) -> str:
     """Write `value` with unit in engineering notation: 0.0016079 A is `1.608 mA`.
 
     See `write_pair` for the parameters.
     """
-    number, unit = write_pair(value, kind, digits, trim=trim)
+    number, unit = write_pair(value, kind, digits, trim=trim, rounding=rounding)
     return f"{number} {unit}"
 
 
-def write_pair(value: float, kind: Kind, digits: int = 4, *, trim: bool = False) -> tuple[str, str]:
+def write_pair(
+    value: float,
+    kind: Kind,
+    digits: int = 4,
+    *,
+    trim: bool = False,
+    rounding: Rounding = "nearest",
+) -> tuple[str, str]:
     """Write `value` as its number and its prefixed unit, apart.
 
     Parameters
@@ -246,6 +324,8 @@ def write_pair(value: float, kind: Kind, digits: int = 4, *, trim: bool = False)
         Significant figures, at least 1.
     trim : bool
         Drop zeros behind the point, as for a part's value (`200 kΩ`, not `200.0 kΩ`).
+    rounding : Rounding
+        `down` or `up` for a limit, so that the figure told is on the safe side of it.
 
     Returns
     -------
@@ -258,7 +338,7 @@ def write_pair(value: float, kind: Kind, digits: int = 4, *, trim: bool = False)
     number = Decimal(repr(float(value)))
     if kind is FRACTION:
         number = number.scaleb(2)
-    number = _significant(number, digits)
+    number = _significant(number, digits, ROUNDINGS[rounding])
     power = 0
     if number and kind.prefixes:
         power = min(max(3 * math.floor(number.adjusted() / 3), -12), 9)
@@ -290,14 +370,14 @@ def write_percent(fraction: float, decimals: int) -> str:
     return f"{sign}{abs(rounded):f}"
 
 
-def _significant(number: Decimal, digits: int) -> Decimal:
-    """Round half up to `digits` significant figures."""
+def _significant(number: Decimal, digits: int, rounding: str) -> Decimal:
+    """Round to `digits` significant figures."""
     if not number:
         return Decimal(0)
     step = Decimal(1).scaleb(number.adjusted() - digits + 1)
-    rounded = number.quantize(step, rounding=ROUND_HALF_UP)
+    rounded = number.quantize(step, rounding=rounding)
     if rounded.adjusted() > number.adjusted():  # 9.996 became 10.00: one figure too many
-        rounded = rounded.quantize(step.scaleb(1), rounding=ROUND_HALF_UP)
+        rounded = rounded.quantize(step.scaleb(1), rounding=rounding)
     return rounded
 
 

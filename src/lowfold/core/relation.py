@@ -6,7 +6,7 @@ junctions (common practice).
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -23,8 +23,19 @@ class Relation:
     reason: str
 
 
-def relation(edges: Sequence[Edge], titles: dict[int, str], one: str, two: str) -> Relation:
+def relation(
+    edges: Sequence[Edge],
+    titles: dict[int, str],
+    one: str,
+    two: str,
+    drawn: Mapping[int, tuple[str, ...]] | None = None,
+) -> Relation:
     """Return how the parts `one` and `two` stand to each other among `edges`.
+
+    Parameters
+    ----------
+    drawn : mapping of junction to names, optional
+        Loads that draw a current there: a wire leaves for each.
 
     Raises
     ------
@@ -32,6 +43,7 @@ def relation(edges: Sequence[Edge], titles: dict[int, str], one: str, two: str) 
         If one of them is not there, or they are the same.
     """
     a, b = (_found(edges, ref) for ref in (one, two))
+    leaving = drawn or {}
     if a is b:
         msg = "these are the same part: pick two"
         raise TopologyError(msg, field="parts")
@@ -41,7 +53,7 @@ def relation(edges: Sequence[Edge], titles: dict[int, str], one: str, two: str) 
         return Relation(
             "parallel", f"{a.ref} and {b.ref} both lie between {ends}: they share their voltage."
         )
-    string = _string_of(edges, a)
+    string = _string_of(edges, a, leaving)
     if b in string:
         between = [e.ref for e in string if e not in (a, b)]
         through = f" through {', '.join(between)}" if between and not shared else ""
@@ -53,6 +65,7 @@ def relation(edges: Sequence[Edge], titles: dict[int, str], one: str, two: str) 
     if shared:
         node = shared[0]
         others = [e.ref for e in edges if node in (e.a, e.b) and e not in (a, b)]
+        others += leaving.get(node, ())
         if node in (SUPPLY, GROUND):
             others.append("the supply")
         far = " and ".join(titles[e.far(node)] for e in (a, b))
@@ -75,12 +88,12 @@ def _found(edges: Sequence[Edge], ref: str) -> Edge:
     raise TopologyError(msg, field="parts")
 
 
-def _string_of(edges: Sequence[Edge], start: Edge) -> list[Edge]:
+def _string_of(edges: Sequence[Edge], start: Edge, leaving: Collection[int]) -> list[Edge]:
     """Return every part that carries the current of `start` and nothing else, itself included."""
     found = [start]
     for node in (start.a, start.b):
         here, last = node, start
-        while here not in (SUPPLY, GROUND):
+        while here not in (SUPPLY, GROUND) and here not in leaving:
             touching = [e for e in edges if here in (e.a, e.b)]
             if len(touching) != 2:
                 break

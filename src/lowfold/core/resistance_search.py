@@ -57,6 +57,7 @@ class ResistanceNeed:
     part_watts: float | None = None  #: rating of each chosen part
     stress: float = 0.5  #: share of the rating that may be used
     fixed_ohms: float | None = None  #: a part already in place
+    beside_ohms: float | None = None  #: a load in parallel with the whole, counted in it
 
     def __post_init__(self) -> None:
         few = len(self.pool.ohms) <= FEW_VALUES
@@ -103,7 +104,7 @@ class Combination:
 
     network: Element  #: unnamed parts, the fixed one included
     parts: int  #: chosen ones
-    ohms: float
+    ohms: float  #: with what lies beside it
     error: float  #: ohms / target − 1
     lowest_ohms: float
     highest_ohms: float
@@ -169,6 +170,7 @@ def search_resistance(need: ResistanceNeed) -> ResistanceResult:
             need.limit,
             fixed=need.fixed_ohms,
             drive=need.drive,
+            beside=need.beside_ohms,
         )
         of_size = [_rank(need, join, parts, chosen) for join, chosen in near]
         of_size.sort(key=lambda r: r.key(fewest=False))
@@ -200,6 +202,9 @@ def _rank(need: ResistanceNeed, join: int, parts: int, chosen: Element) -> _Rank
         else:
             network = group([fixed, chosen])
             exact, low, high = (x * inside / (x + inside) for x in (exact, low, high))
+    if need.beside_ohms is not None:
+        load = Fraction(repr(float(need.beside_ohms)))
+        exact, low, high = (x * load / (x + load) for x in (exact, low, high))
     error = exact / target - 1
     found = Combination(network, parts, float(exact), float(error), float(low), float(high))
     return _Ranked(found, error, len({p.ohms for p in parts_of(chosen) if isinstance(p, Part)}))

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass, field
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 
 from lowfold.core.errors import LowfoldError, TopologyError
 from lowfold.core.needs.choice import Choice, Preference
-from lowfold.core.needs.gates import Gate
+from lowfold.core.needs.gates import OVER_IN_TIMES, Gate, times
 from lowfold.core.needs.kinds import (
     KINDS,
     LISTED,
@@ -22,7 +23,7 @@ from lowfold.core.needs.kinds import (
 from lowfold.core.needs.parts import Stock
 from lowfold.core.network import Element
 from lowfold.core.notation import Netlist, read_text
-from lowfold.core.quantities import OHM, write
+from lowfold.core.quantities import OHM, VOLT, WATT, write
 from lowfold.core.verdict import Verdict
 
 __all__ = ["Sheet", "Standing", "build_sheet", "governing_words", "series_parallel", "standing"]
@@ -98,7 +99,21 @@ def build_sheet(
             looked_at = weigh(reading.need, series_parallel(look))
         except LowfoldError as error:
             problem = error.message
-    return Sheet(kind, reading, preference, choices, pinned, looked_at, problem)
+    shown = [*(choices.rows if choices else ()), *(c for c in (pinned, looked_at) if c)]
+    return Sheet(kind, _owned(reading, shown), preference, choices, pinned, looked_at, problem)
+
+
+def _owned(reading: BriefReading, shown: Sequence[Choice]) -> BriefReading:
+    """Return the reading with parts of their own refused that no choice has."""
+    parts = reading.need.parts if reading.need is not None else None
+    there = {b.ref.casefold(): b.ref for c in shown for b in c.judged.circuit.branches}
+    missing = [o.ref for o in parts.own if o.ref.casefold() not in there] if parts else []
+    if not missing or not there:
+        return reading
+    names = ", ".join(sorted(there.values()))
+    message = f"no choice has a part called {missing[0]}; there are {names}"
+    own = replace(reading.tokens["own"], ok=False, shown="", message=message)
+    return replace(reading, tokens={**reading.tokens, "own": own})
 
 
 def series_parallel(text: str) -> Element:
@@ -156,8 +171,20 @@ def governing_words(gates: tuple[Gate, ...]) -> str:
         return "nothing judged"
     order = list(Verdict)
     tightest = max(judged, key=lambda g: (order.index(g.verdict or Verdict.PASS), g.used or 0.0))
-    of = "the allowed power" if tightest.name == "power" else "the window"
-    share = min(tightest.used or 0.0, 99.0)
-    near = 0.95 < share < 1.05  # where rounding would put a near miss on the limit
-    figure = f"{share:.3g} ×" if share >= 10 else f"{100 * share:.{1 if near else 0}f} %"
-    return f"{tightest.name} uses {figure} of {of}"
+    used = tightest.used or 0.0
+    if math.isinf(used):
+        return f"{tightest.name} is used where none is allowed"
+    return f"{tightest.name} uses {_used_words(used)} of {_allowance_words(tightest)}"
+
+
+def _used_words(used: float) -> str:
+    if used >= OVER_IN_TIMES:
+        return times(used)
+    near = 0.95 < used < 1.05  # where rounding would put a near miss on the limit
+    return f"{100 * used:.{1 if near else 0}f} %"
+
+
+def _allowance_words(gate: Gate) -> str:
+    if gate.name == "power":
+        return "the allowed power" if gate.kind is WATT else "the limiting voltage"
+    return "what its load stands" if gate.kind is VOLT else "the window"

@@ -15,7 +15,7 @@ import numpy.typing as npt
 
 from lowfold.core.box import TOGETHER, Box
 from lowfold.core.circuit import GROUND, Branch
-from lowfold.core.corners import corner_ends, corners
+from lowfold.core.corners import extremes
 from lowfold.core.errors import TopologyError
 from lowfold.core.solve import (
     node_gaps,
@@ -90,14 +90,12 @@ def output_spread(box: Box, node: int) -> OutputSpread:
     low_ends: Mapping[str, str] = {}
     high_ends: Mapping[str, str] = {}
     for end, still in box.variants():
-        found = corners(still, (node, GROUND))
-        volts = found.gap()
+        low, high = extremes(still, (node, GROUND))
         shared = {TOGETHER: end} if end else {}
-        low, high = int(np.argmin(volts)), int(np.argmax(volts))
-        if volts[low] < lowest:
-            lowest, low_ends = float(volts[low]), shared | corner_ends(found, low)
-        if volts[high] > highest:
-            highest, high_ends = float(volts[high]), shared | corner_ends(found, high)
+        if low.volts < lowest:
+            lowest, low_ends = low.volts, {**shared, **low.ends}
+        if high.volts > highest:
+            highest, high_ends = high.volts, {**shared, **high.ends}
     each = sensitivities(box, node)
     return OutputSpread(
         nominal=nominal,
@@ -133,7 +131,8 @@ def sensitivities(box: Box, node: int) -> tuple[Sensitivity, ...]:
     values = nominal_values(box.circuit, box.supply.volts, box.supply.source_ohms, loads)
     gaps, held = node_gaps(box.circuit, values, loads)
     base = np.nan_to_num(gaps[0])
-    drawn = math.fsum(r.load.amps or 0.0 for r in box.loads)
+    # Below 0 V nothing is drawn, so a negative supply alone drives the network.
+    drawn = math.fsum(r.load.amps or 0.0 for r in box.loads) if box.supply.volts > 0 else 0.0
     output = float(base[node, GROUND])
     if output == 0 or node == GROUND:
         names = [b.ref for b in box.circuit.branches]
@@ -163,9 +162,10 @@ def _supply_share(box: Box, adjoint: FloatArray, output: float) -> float:
 
 
 def resistance_spread(box: Box) -> ResistanceSpread:
-    """Return the resistance between the supply's ends over the box, loads nominal.
+    """Return the resistance between the supply's ends over the box, resistive loads included.
 
-    The extremes are at all parts low and all parts high (Rayleigh's monotonicity law).
+    The extremes are at all parts and loads low and all of them high (Rayleigh's monotonicity law).
+    Current loads are no resistance and stay out.
 
     Raises
     ------
@@ -178,11 +178,14 @@ def resistance_spread(box: Box) -> ResistanceSpread:
         msg = "nothing conducts between the supply's ends, so there is no resistance to judge"
         raise TopologyError(msg, field="resistance")
     ends = []
-    boxes = [still for _, still in box.variants()]
-    for still, ohms in ((boxes[0], boxes[0].low), (boxes[-1], boxes[-1].high)):
-        pairs = zip(still.circuit.branches, ohms, strict=True)
-        moved = replace(still.circuit, branches=tuple(replace(b, ohms=r) for b, r in pairs))
-        ends.append(supply_resistance(moved, loads))
+    hung = [r for r in box.loads if r.load.ohms is not None]
+    for ohms, beside in (
+        (box.lowest_together, [replace(r.load, ohms=r.low) for r in hung]),
+        (box.highest_together, [replace(r.load, ohms=r.high) for r in hung]),
+    ):
+        pairs = zip(box.circuit.branches, ohms, strict=True)
+        moved = replace(box.circuit, branches=tuple(replace(b, ohms=r) for b, r in pairs))
+        ends.append(supply_resistance(moved, beside))
     # ∂R/∂Rᵢ = (iᵢ/i)²: the share of the squared current (Cohn's theorem, from memory).
     resistive = [load for load in loads if load.ohms is not None]
     values = nominal_values(box.circuit, 1.0, 0.0, resistive)

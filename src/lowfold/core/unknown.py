@@ -56,8 +56,8 @@ def read_unknown(text: str) -> tuple[Circuit, int]:
     """
     places = [m.start() for m in re.finditer(r"\?", text)]
     if len(places) != 1:
-        count = "no" if not places else str(len(places))
-        msg = f"there is {count} “?” in the network: write it for the one value to be found"
+        there = "is no “?”" if not places else f"are {len(places)} “?”"
+        msg = f"there {there} in the network: write one for the value to be found"
         position = places[1] if len(places) > 1 else len(text)
         raise NotationError(msg, position=position, field="network")
     circuit = build_circuit(read_text(text.replace("?", PLACEHOLDER)))

@@ -1,5 +1,6 @@
 <script lang="ts">
   import Progress from "../shell/Progress.svelte";
+  import VerdictMark from "../shell/VerdictMark.svelte";
   import type { SharingState } from "./sharing.svelte";
 
   type Props = { sharing: SharingState; ontaken: () => void };
@@ -32,8 +33,8 @@
     </h2>
     <p class="text-soft mt-0.5">
       {result.values.join(" · ")} — {result.complete
-        ? "no choice within the accepted deviations needs fewer"
-        : "the fewest among the nearest 500 choices of each"}
+        ? "no choices that pass their own gates need fewer"
+        : "the fewest among those that pass of the nearest 500 choices of each"}
     </p>
     <table class="mt-2">
       <tbody>
@@ -44,6 +45,7 @@
             <td class="text-soft"
               >uses {Math.round(100 * choice.share)} % of its accepted deviation</td
             >
+            <td><VerdictMark verdict={choice.verdict} word={choice.words} /></td>
           </tr>
         {/each}
       </tbody>

@@ -7,11 +7,12 @@ followed, so what it promises is what comes of it.
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Final
 
-from lowfold.core.errors import LowfoldError
+from lowfold.core.errors import LowfoldError, TooLargeError
 from lowfold.core.needs.advice_case import Advice, AdviceKind, Case, holds
 from lowfold.core.needs.advice_parts import (
     cooler,
@@ -22,18 +23,29 @@ from lowfold.core.needs.advice_parts import (
     tighter,
 )
 from lowfold.core.needs.choice import Choice
-from lowfold.core.needs.divider import DividerBrief
+from lowfold.core.needs.divider import DividerBrief, incurable
 from lowfold.core.needs.feedback import FeedbackBrief
 from lowfold.core.needs.gates import GateName
-from lowfold.core.needs.kinds import KINDS, Brief, BriefKind, choices_for, read_brief, weigh
+from lowfold.core.needs.heat import too_hot
+from lowfold.core.needs.kinds import (
+    KINDS,
+    Brief,
+    BriefKind,
+    choices_for,
+    kind_of,
+    read_brief,
+    weigh,
+)
+from lowfold.core.needs.ladder import LadderBrief
 from lowfold.core.needs.network import read_stated
 from lowfold.core.needs.network_gates import judge_stated
 from lowfold.core.needs.parts import Stock
 from lowfold.core.needs.resistance import ResistanceBrief
-from lowfold.core.network import Element
+from lowfold.core.network import Element, write_network
 from lowfold.core.notation import Netlist
+from lowfold.core.quantities import FRACTION, write
 from lowfold.core.resistance_search import MOST_SERIES_PARTS
-from lowfold.core.verdict import Verdict
+from lowfold.core.verdict import ROUNDING, Verdict
 
 __all__ = ["Advised", "advise", "advise_stated", "lightest"]
 
@@ -41,6 +53,7 @@ __all__ = ["Advised", "advise", "advise_stated", "lightest"]
 FINER: Final = ("E24", "E96", "E192")
 LIGHTEST_LISTED: Final = 24  #: strings looked at for the lightest that passes
 LISTED: Final = 12  #: candidates of each preference that are tried
+SEARCHED: Final = 300  #: candidates among which those are found that are not too hot for certain
 #: A nominal error below this share of the window is not what makes a choice fail.
 NOMINAL_SHARE: Final = 0.1
 
@@ -128,25 +141,84 @@ def _is_off(case: Case) -> bool:
 
 
 def _limit(case: Case) -> str:
-    """Say what fails with perfect parts too: the supply, the reference, the load.
+    """Say what fails with perfect parts too; empty where that is not proven.
 
-    Whatever the nominal value, a span wider than the window does not fit into it.
+    What is said holds for everything it names: every part there is, or every pair of the stated
+    values, or perfect parts of the values that a network has.
     """
-    perfect = {"tolerance": "0 %", "tcr": "0 ppm/K", "drift": "0 %", "own": "none"}
-    if not case.fails("spread"):
+    if not case.fails("spread") or any(o.overdriven for o in case.judged.check.outputs):
         return ""
-    networks = [case.network]
-    if case.need is not None:
-        networks += [row.network for row in _rows(case, case.need)[:1]]
-    for network in networks:
-        judged = case.weighed(perfect, network)
-        if judged is None or all(
-            (m.highest - m.lowest) / 2 <= m.within * abs(m.target) for m in judged.marks
-        ):
+    need = case.need
+    if need is None:
+        return _limit_of_values(case)
+    if isinstance(need, DividerBrief):
+        try:
+            return incurable(need, need.parts.pool(case.lines))
+        except TooLargeError:
             return ""
+    return _too_loose(need)
+
+
+def _too_loose(need: Brief) -> str:
+    """Say what a need cannot do without whatever its parts are, where that alone is too loose."""
+    accepted = write(need.within, FRACTION, 4, trim=True)
+    if isinstance(need, FeedbackBrief) and _reference_too_loose(need):
+        wanders = write(need.reference_tolerance, FRACTION, 4, trim=True)
+        cause = f"the reference's ± {wanders} alone is too much for the ± {accepted} accepted"
+    elif isinstance(need, LadderBrief) and need.supply_tolerance > need.within * (1 + ROUNDING):
+        wanders = write(need.supply_tolerance, FRACTION, 4, trim=True)
+        cause = f"the supply's ± {wanders} alone is more than the ± {accepted} accepted"
+    elif isinstance(need, ResistanceBrief) and _load_too_loose(need):
+        cause = (
+            "what lies beside it ranges so far that no resistance at all keeps the "
+            f"± {accepted} accepted"
+        )
+    else:
+        return ""
+    return f"No part can cure the spread: {cause}. Steady it, or accept more."
+
+
+def _reference_too_loose(need: FeedbackBrief) -> bool:
+    """Whether no pair of perfect resistances keeps the window, whatever its values.
+
+    The output is k·Vref + Ipin·RU with k ≥ 1, so the reference moves it by at least its tolerance
+    of Vref, and by that of the whole output where no current into the pin adds to it.
+    """
+    moved = need.reference_volts if need.pin_amps > 0 else need.target_volts
+    allowed = need.within * need.target_volts
+    return need.reference_tolerance * moved > allowed * (1 + ROUNDING)
+
+
+def _load_too_loose(need: ResistanceBrief) -> bool:
+    """Whether no perfect resistance keeps the window beside its load.
+
+    X beside L lies at X·L/(X + L): the X that just reaches the lower limit beside the least L is
+    the smallest that can be wanted, and beside the greatest L it is the least too high.
+    """
+    load = need.load
+    if load is None or load.ohms is None:
+        return False
+    least, most = (load.ohms * (1 + s * load.tolerance) for s in (-1, 1))
+    low, high = (need.target_ohms * (1 + s * need.within) for s in (-1, 1))
+    if least <= low:
+        return True
+    smallest = low * least / (least - low)
+    return smallest * most / (smallest + most) > high * (1 + ROUNDING)
+
+
+def _limit_of_values(case: Case) -> str:
+    """Say that perfect parts of a network's own values would not do."""
+    perfect = {"tolerance": "0 %", "tcr": "0 ppm/K", "drift": "0 %", "own": "none"}
+    judged = case.weighed(perfect, case.network)
+    if judged is None or all(
+        (m.highest - m.lowest) / 2 <= m.within * abs(m.target) * (1 + ROUNDING)
+        for m in judged.marks
+    ):
+        return ""
     return (
-        "No part can cure the spread: with perfect ones the supply, the reference or the range of "
-        "the load alone would take it out of the window. Steady them, or accept more."
+        "Tighter parts of these values cannot cure the spread: with perfect ones the supply or the "
+        "range of the load alone would take it out of the window. Steady them, choose other "
+        "values, or accept more."
     )
 
 
@@ -175,20 +247,36 @@ def _more_values(case: Case) -> list[Advice]:
     return [advice for advice in found if advice is not None]
 
 
-def _rows(case: Case, need: Brief) -> list[Choice]:
-    """Return the choices of a brief that are tried, the worst corner ranked first where known."""
+def _rows(case: Case, need: Brief) -> Iterator[Choice]:
+    """Yield the choices of a brief that are tried, the worst corner ranked first where known.
+
+    One whose parts take too much already with nominal values fails for certain and is left out
+    before it is weighed.
+    """
     if case.kind is None:
-        return []
+        return
     known = KINDS[case.kind].preferences
     preferred = [p for p in known if p in {"worst_case", "cool"}]
-    lines = () if need.parts.series else case.stock.lines
-    found: list[Choice] = []
+    pool = need.parts.pool(case.lines_of(need))
+    seen: set[str] = set()
     for preference in dict.fromkeys([*preferred, known[0]]):
         try:
-            found += choices_for(need, preference, lines, LISTED).rows
+            networks = kind_of(need).search(need, preference, pool, SEARCHED).networks
         except LowfoldError:
             continue  # too much to search, so nothing to try
-    return found
+        tried = 0
+        for network in networks:
+            text = write_network(network)
+            if text in seen or too_hot(need, network):
+                continue
+            seen.add(text)
+            tried += 1
+            try:
+                yield weigh(need, network)
+            except LowfoldError:
+                continue  # what cannot be weighed is no choice
+            if tried == LISTED:
+                break
 
 
 def _best(case: Case, changes: dict[str, str], kind: AdviceKind, words: str) -> Advice | None:
@@ -198,8 +286,13 @@ def _best(case: Case, changes: dict[str, str], kind: AdviceKind, words: str) -> 
     need = read_brief(case.kind, {**case.texts, **changes}, case.stock.families).need
     if need is None:
         return None
-    good = [r for r in _rows(case, need) if r.judged.verdict is not Verdict.FAIL]
-    good.sort(key=lambda r: r.judged.verdict is not Verdict.PASS)
+    good: list[Choice] = []
+    for row in _rows(case, need):
+        if row.judged.verdict is Verdict.PASS:
+            good.insert(0, row)
+            break
+        if row.judged.verdict is not Verdict.FAIL:
+            good.append(row)
     for row in good:
         shown = _choice_words(case.kind, row)
         advice = case.tried(kind, words.format(shown), changes, row.network)
@@ -221,7 +314,7 @@ def _together(case: Case) -> Iterator[Advice]:
     as it is and on the best ones of the brief.
     """
     parts = case.judged.parts
-    rows = _rows(case, case.need)[:1] if case.need is not None else []
+    rows = list(itertools.islice(_rows(case, case.need), 1)) if case.need is not None else []
     for network, row in ((case.network, None), *((r.network, r) for r in rows)):
         words: list[str] = []
         changes: dict[str, str] = {}

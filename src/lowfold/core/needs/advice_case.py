@@ -92,6 +92,10 @@ class Case:
         """Return the drawer where the brief chooses from it."""
         return () if self.judged.parts.series else self.stock.lines
 
+    def lines_of(self, need: Brief) -> tuple[DrawerLine, ...]:
+        """Return the drawer where a changed brief chooses from it."""
+        return () if need.parts.series else self.stock.lines
+
     def fails(self, name: GateName) -> bool:
         return any(
             g.name == name and g.verdict in {Verdict.FAIL, Verdict.MARGINAL}

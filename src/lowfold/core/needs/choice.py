@@ -10,6 +10,7 @@ from lowfold.core.box import Box, LoadRange, Supply
 from lowfold.core.check import Check
 from lowfold.core.circuit import Circuit
 from lowfold.core.combine import Pool
+from lowfold.core.feedback import regulated_span
 from lowfold.core.needs.gates import Gate
 from lowfold.core.needs.parts import Parts
 from lowfold.core.needs.tokens import Token
@@ -57,10 +58,32 @@ class Pair:
 
     node: int  #: of the pin
     pin_amps: float
-    upper: tuple[float, float, float]  #: all low, nominal, all high beside what is shared, Ω
-    lower: tuple[float, float, float]
-    reference: tuple[float, float, float]  #: V
+    upper: float  #: nominal, Ω
+    lower: float
+    reference: tuple[float, float, float]  #: low, nominal, high, V
+    legs: tuple[tuple[tuple[float, float], tuple[float, float]], ...]
+    """Ends of upper and lower, Ω; several where parts track, which together hold the extremes."""
     moves: Mapping[str, float]  #: by part, reference and what they share: first order, V
+
+    def span(self, pin_amps: float) -> tuple[float, float]:
+        """Return the least and the greatest output with a current into the pin, V."""
+        held = self.reference[::2]
+        every = [regulated_span(up, down, held, pin_amps) for up, down in self.legs]
+        return min(low for low, _ in every), max(high for _, high in every)
+
+    def most_pin_amps(self, limit: float) -> float:
+        """Return the largest current into the pin that keeps the output at most at `limit` V.
+
+        At every corner the output rises by the upper leg for each ampere; negative where it is too
+        high without any.
+        """
+        return min(
+            (limit - held * (1 + up / down)) / up
+            for ups, downs in self.legs
+            for up in ups
+            for down in downs
+            for held in self.reference[::2]
+        )
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, Final
 
 import numpy as np
 
 from lowfold.core.box import Box, Supply
 from lowfold.core.check import Check, Demand, check_network
-from lowfold.core.circuit import Circuit, build_circuit
+from lowfold.core.circuit import build_circuit
 from lowfold.core.combine import Pool
 from lowfold.core.divider import MOST_PER_LEG, DividerNeed
 from lowfold.core.divider_search import search_divider
@@ -22,7 +22,7 @@ from lowfold.core.needs.gates import (
     Gate,
     corner_words,
     load_range,
-    passing_words,
+    load_words,
     power_gate,
     span_words,
     spread_gate,
@@ -36,9 +36,9 @@ from lowfold.core.network import Chain, Element, Tap, chain, resistance, write_n
 from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, write
 from lowfold.core.solve import transfer_ohms
 from lowfold.core.tradeoff import some_dividers, unbeaten_dividers
-from lowfold.core.verdict import judge, worst
+from lowfold.core.verdict import ROUNDING, judge, worst
 
-__all__ = ["DIVIDER", "DividerBrief", "judge_divider", "leg_lines", "trades_of"]
+__all__ = ["DIVIDER", "DividerBrief", "incurable", "judge_divider", "leg_lines", "trades_of"]
 
 TRADES_SHOWN: Final = 60  #: of the choices that nothing beats
 BEATEN_SHOWN: Final = 240  #: of the others, to see them against
@@ -118,10 +118,9 @@ def _misfits(v: Mapping[str, Any]) -> list[tuple[str, str]]:
     return found
 
 
-def _search(brief: DividerBrief, preference: Preference, pool: Pool, limit: int) -> Found:
-    """Search dividers; parts of one need deviate alike, so corners are ranked by that."""
-    prefer = preference if preference in ("worst_case", "least_current") else "nearest"
-    need = DividerNeed(
+def _need(brief: DividerBrief, pool: Pool, limit: int) -> DividerNeed:
+    """Return what is searched for; parts of one need deviate alike."""
+    return DividerNeed(
         supply_volts=brief.supply_volts,
         target_volts=brief.target_volts,
         pool=pool,
@@ -129,22 +128,63 @@ def _search(brief: DividerBrief, preference: Preference, pool: Pool, limit: int)
         source_ohms=brief.source_ohms,
         load_ohms=brief.load.ohms if brief.load else None,
         load_amps=brief.load.amps if brief.load else None,
+        load_tolerance=brief.load.tolerance if brief.load else 0.0,
         max_per_leg=brief.per_leg,
         tolerance=brief.parts.half_width,
         min_amps=brief.min_amps,
         max_amps=brief.max_amps,
         max_output_ohms=brief.max_output_ohms,
-        within=brief.within if preference == "least_current" else None,
         limit=limit,
-        prefer=prefer,
     )
-    found = search_divider(need)
+
+
+def _search(brief: DividerBrief, preference: Preference, pool: Pool, limit: int) -> Found:
+    prefer = preference if preference in ("worst_case", "least_current") else "nearest"
+    within = brief.within if preference == "least_current" else None
+    found = search_divider(replace(_need(brief, pool, limit), prefer=prefer, within=within))
     return Found(
         networks=tuple(d.network for d in found.candidates),
         errors=tuple(d.error for d in found.candidates),
         searched=found.searched,
         what="pairs",
         reason=found.reason,
+    )
+
+
+def incurable(brief: DividerBrief, pool: Pool) -> str:
+    """Say why no pair of the stated values keeps the window even if its parts are perfect.
+
+    Empty where one does. The output follows the supply at least in proportion, so a supply that
+    wanders more than is accepted settles it; else the exact search, its parts taken as perfect,
+    tells the best of all pairs.
+
+    Raises
+    ------
+    TooLargeError
+        Where the values are too many to be searched.
+    """
+    accepted = write(brief.within, FRACTION, 4, trim=True)
+    if brief.supply_tolerance > brief.within * (1 + ROUNDING):
+        wanders = write(brief.supply_tolerance, FRACTION, 4, trim=True)
+        return (
+            f"No part can cure the spread: the supply's ± {wanders} alone is more than the "
+            f"± {accepted} accepted. Steady it, or accept more."
+        )
+    need = replace(_need(brief, pool, 1), tolerance=0.0, prefer="worst_case")
+    found = search_divider(need)
+    if not found.candidates:
+        return ""
+    best = found.candidates[0]
+    target = brief.target_volts
+    off = max(best.highest_volts - target, target - best.lowest_volts) / target
+    if off <= brief.within * (1 + ROUNDING):
+        return ""
+    shown = " over ".join(leg_lines(best.network))
+    return (
+        f"No pair of these values can cure the spread: of all {found.searched}, with perfect "
+        f"parts, the best, {shown}, is still up to {write(off, FRACTION, 3)} off the target over "
+        "the range of the supply and the load. Steady them, allow more current or other values, "
+        "or accept more."
     )
 
 
@@ -235,15 +275,16 @@ def judge_divider(brief: DividerBrief, network: Element) -> Judged:
     )
     notes = [f"Worst: {corner_words(corner)}." if corner else "Nothing may deviate."]
     notes.append(span_words(spread.lowest, spread.highest, spread.rss, spread.nominal, VOLT))
+    box = Box(circuit, supply, loads, brief.parts.half_widths(circuit), brief.parts.tracking)
     gates = (
         value,
-        spread_gate(deviations, within, tuple(notes)),
-        _load_gate(brief, circuit, check),
+        spread_gate(deviations, within, tuple(notes), check.outputs),
+        _load_gate(brief, box, check),
         power_gate(check.parts, brief.parts.family.name, stated=True),
     )
     return Judged(
         circuit=circuit,
-        box=Box(circuit, supply, loads, brief.parts.half_widths(circuit), brief.parts.tracking),
+        box=box,
         check=check,
         marks=(Mark("OUT", VOLT, target, within, spread.nominal, spread.lowest, spread.highest),),
         parts=brief.parts,
@@ -255,14 +296,13 @@ def judge_divider(brief: DividerBrief, network: Element) -> Judged:
     )
 
 
-def _load_gate(brief: DividerBrief, circuit: Circuit, check: Check) -> Gate:
+def _load_gate(brief: DividerBrief, box: Box, check: Check) -> Gate:
     spread = check.outputs[0].spread
     unloaded, nominal = spread.unloaded, spread.nominal
-    node = circuit.node("OUT", field="choice")
-    line = nominal_line(unloaded, float(transfer_ohms(circuit, node, brief.source_ohms)[node]))
+    node = box.circuit.node("OUT", field="choice")
+    line = nominal_line(unloaded, float(transfer_ohms(box.circuit, node, brief.source_ohms)[node]))
     low, high = (brief.target_volts * (1 + s * brief.within) for s in (-1, 1))
-    passing = line.passing(low, high)
-    limits = passing_words(passing, amps=bool(brief.load and brief.load.amps))
+    limits = load_words(box, node, (low, high), amps=bool(brief.load and brief.load.amps))
     if brief.load is None:
         note = f"Nothing is connected. Unloaded: {write(unloaded, VOLT)}. {limits}"
         return Gate("load", None, 0.0, FRACTION, None, "sag", None, (note,))

@@ -15,11 +15,19 @@ from lowfold.core.combine import Pool
 from lowfold.core.divider import MOST_PER_LEG
 from lowfold.core.errors import TopologyError
 from lowfold.core.faults import MODES, Fault
-from lowfold.core.feedback import FeedbackNeed, regulated_output, regulated_span
+from lowfold.core.feedback import FeedbackNeed, regulated_output
 from lowfold.core.feedback_search import search_feedback
 from lowfold.core.needs.choice import Choice, Found, Judged, Mark, NeedKind, Pair, Preference
 from lowfold.core.needs.divider import leg_lines
-from lowfold.core.needs.gates import Gate, power_gate, span_words, spread_gate, times, value_gate
+from lowfold.core.needs.gates import (
+    Gate,
+    overdriven_gate,
+    power_gate,
+    span_words,
+    spread_gate,
+    times,
+    value_gate,
+)
 from lowfold.core.needs.parts import PARTS, Parts, both, part_misfits, parts_of_values
 from lowfold.core.needs.tokens import STANDS, Token, count, optional, quantity
 from lowfold.core.network import (
@@ -33,7 +41,7 @@ from lowfold.core.network import (
 )
 from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, write
 from lowfold.core.solve import Load, solve
-from lowfold.core.verdict import judge, worst
+from lowfold.core.verdict import ROUNDING, judge, worst
 
 __all__ = ["FEEDBACK", "FeedbackBrief", "judge_feedback"]
 
@@ -162,31 +170,26 @@ def _pair_box(brief: FeedbackBrief, network: Element) -> Box:
 
 
 def _leg_ends(leg: Element, box: Box) -> tuple[float, float]:
-    """Return one leg all low and all high, beside what all parts share, Ω (Rayleigh)."""
-    pairs = list(zip(box.circuit.branches, box.own, strict=True))
+    """Return one leg all low and all high, Ω (Rayleigh), its parts independent."""
+    names = [b.ref for b in box.circuit.branches]
     low, high = (
-        resistance_where(leg, {b.ref: b.ohms * (1 + s * d) for b, d in pairs}) for s in (-1, 1)
+        resistance_where(leg, dict(zip(names, ohms, strict=True))) for ohms in (box.low, box.high)
     )
     return low, high
 
 
-def _extremes(brief: FeedbackBrief, network: Element, box: Box) -> tuple[float, float]:
-    upper, lower = (_leg_ends(leg, box) for leg in _legs(network))
-    wander = brief.reference_tolerance
-    held = (brief.reference_volts * (1 - wander), brief.reference_volts * (1 + wander))
-    return regulated_span(upper, lower, held, brief.pin_amps, box.common)
-
-
-def _pair(brief: FeedbackBrief, network: Element, box: Box, moves: Mapping[str, float]) -> Pair:
-    upper, lower = (
-        (low, resistance(leg), high)
-        for leg in _legs(network)
-        for low, high in (_leg_ends(leg, box),)
-    )
+def _pair(brief: FeedbackBrief, network: Element, box: Box) -> Pair:
+    above, below = _legs(network)
     held, wander = brief.reference_volts, brief.reference_tolerance
-    reference = (held * (1 - wander), held, held * (1 + wander))
-    node = box.circuit.node("FB", field="choice")
-    return Pair(node, brief.pin_amps, upper, lower, reference, moves)
+    return Pair(
+        node=box.circuit.node("FB", field="choice"),
+        pin_amps=brief.pin_amps,
+        upper=resistance(above),
+        lower=resistance(below),
+        reference=(held * (1 - wander), held, held * (1 + wander)),
+        legs=tuple((_leg_ends(above, b), _leg_ends(below, b)) for _, b in box.variants()),
+        moves=_moves(brief, network),
+    )
 
 
 def judge_feedback(brief: FeedbackBrief, network: Element) -> Judged:
@@ -205,7 +208,10 @@ def judge_feedback(brief: FeedbackBrief, network: Element) -> Judged:
     reference, pin = brief.reference_volts, brief.pin_amps
     nominal = regulated_output(upper, lower, reference, pin)
     box = _pair_box(brief, network)
-    low, high = _extremes(brief, network, box)
+    pair = _pair(brief, network, box)
+    low, high = pair.span(pin)
+    stands = brief.feeds_volts
+    over = stands is not None and high > stands * (1 + ROUNDING)
     circuit = build_circuit(network)
     loads: tuple[LoadRange, ...] = ()
     if pin:
@@ -228,26 +234,26 @@ def judge_feedback(brief: FeedbackBrief, network: Element) -> Judged:
         cautions=cautions_for(
             highest_volts=high,
             overloaded=hot,
-            failing=_failing(faults, nominal, brief.feeds_volts),
+            overdriven=[("the output", high, stands)] if over else (),
+            failing=() if over else _failing(faults, nominal, stands),
         ),
         verdict=worst(p.verdict for p in parts),
         faults=faults,
     )
-    moves = _moves(brief, network)
+    moves = pair.moves
     target, within = brief.target_volts, brief.within
     deviations = (low / target - 1, high / target - 1)
     end, other = ("low", "high") if -deviations[0] >= deviations[1] else ("high", "low")
+    notes = (
+        f"Worst: upper and reference {end}, lower {other}.",
+        span_words(low, high, math.hypot(*moves.values()), nominal, VOLT),
+    )
     gates = (
         value_gate(nominal / target - 1, within, f"{write(nominal, VOLT)} with nominal parts."),
-        spread_gate(
-            deviations,
-            within,
-            (
-                f"Worst: upper and reference {end}, lower {other}.",
-                span_words(low, high, math.hypot(*moves.values()), nominal, VOLT),
-            ),
-        ),
-        _pin_gate(brief, upper, lower, nominal),
+        overdriven_gate("", high, stands or 0.0, notes)
+        if over
+        else spread_gate(deviations, within, notes),
+        _pin_gate(brief, pair, nominal),
         power_gate(parts, brief.parts.family.name, stated=True),
     )
     supply = Supply(nominal)
@@ -262,7 +268,7 @@ def judge_feedback(brief: FeedbackBrief, network: Element) -> Judged:
         gates=gates,
         verdict=worst(g.verdict for g in gates),
         stands=brief.feeds_volts,
-        pair=_pair(brief, network, box, moves),
+        pair=pair,
     )
 
 
@@ -338,20 +344,20 @@ def _moves(brief: FeedbackBrief, network: Element) -> dict[str, float]:
     return moves
 
 
-def _pin_gate(brief: FeedbackBrief, upper: float, lower: float, nominal: float) -> Gate:
-    """Say what the pin's current moves, and which currents pass."""
-    without = regulated_output(upper, lower, brief.reference_volts, 0.0)
+def _pin_gate(brief: FeedbackBrief, pair: Pair, nominal: float) -> Gate:
+    """Say what the pin's current moves, and which currents pass at the worst corner too."""
+    without = regulated_output(pair.upper, pair.lower, brief.reference_volts, 0.0)
     target, within = brief.target_volts, brief.within
-    most = (target * (1 + within) - without) / upper
+    most = pair.most_pin_amps(target * (1 + within))
     passes = (
-        f"Passes with up to {write(most, AMPERE, 3)} into the pin."
+        f"Stays below its upper limit with up to {write(most, AMPERE, 3)} into the pin, at worst."
         if most > 0
-        else "The output is high even with no current into the pin."
+        else "At its worst the output is high even with no current into the pin."
     )
     if not brief.pin_amps:
         return Gate("load", None, 0.0, FRACTION, None, "moved by the pin", None, (passes,))
     used = abs(nominal - target) / (within * target)
-    ratio = brief.reference_volts / lower / brief.pin_amps
+    ratio = brief.reference_volts / pair.lower / brief.pin_amps
     return Gate(
         "load",
         judge(used, 1.0),

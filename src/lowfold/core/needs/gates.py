@@ -4,27 +4,32 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Final, Literal
 
-from lowfold.core.box import LoadRange
-from lowfold.core.check import Check, PartCheck
-from lowfold.core.loadline import Passing
+from lowfold.core.box import Box, LoadRange
+from lowfold.core.check import Check, OutputCheck, PartCheck
+from lowfold.core.errors import TooLargeError
+from lowfold.core.loadline import Passing, load_line
 from lowfold.core.needs.tokens import LoadToken
 from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, WATT, Kind, write
 from lowfold.core.solve import Load
 from lowfold.core.verdict import Verdict, judge, worst
 
 __all__ = [
+    "OVER_IN_TIMES",
     "STIFF",
     "Gate",
     "GateName",
     "corner_words",
     "load_range",
+    "load_words",
     "margin_words",
+    "overdriven_gate",
     "passing_words",
     "percent",
     "power_gate",
+    "sentence",
     "span_words",
     "spread_gate",
     "stiffness",
@@ -36,7 +41,6 @@ __all__ = [
 STIFF: Final = 10.0
 
 OVER_IN_TIMES: Final = 10.0  #: beyond so many allowances, how many are told
-MOST_USED: Final = 99.0  #: what a gate tells where nothing is allowed
 
 GateName = Literal["value", "spread", "load", "power"]
 
@@ -51,7 +55,7 @@ class Gate:
     kind: Kind
     allowed: float | None
     of: str  #: what the figure is of, in words
-    used: float | None  #: share of the allowance used; may exceed 1
+    used: float | None  #: share of the allowance used; may exceed 1; inf where nothing is allowed
     notes: tuple[str, ...]  #: what governs it, and what would help
 
 
@@ -63,20 +67,54 @@ def load_range(token: LoadToken, node: int) -> LoadRange:
 
 
 def passing_words(passing: Passing | None, *, amps: bool) -> str:
-    """Say which loads keep an output inside its window, as currents or as resistances."""
+    """Say which loads keep an output inside its window, as currents or as resistances.
+
+    For the middle of a sentence, without a stop. What is told is rounded to the safe side.
+    """
     if passing is None:
-        return "No load passes: the output is low even unloaded."
+        return "no load brings it into the window"
     if amps:
-        most = write(passing.most_amps, AMPERE, 3)
+        if math.isinf(passing.most_amps):
+            most = "any current"
+        else:
+            most = write(passing.most_amps, AMPERE, 3, rounding="down")
         if not passing.least_amps:
-            return f"Passes up to {most}."
-        return f"Passes from {write(passing.least_amps, AMPERE, 3)} to {most}."
+            bounded = math.isfinite(passing.most_amps)
+            return f"passes up to {most}" if bounded else "passes with any load"
+        return f"passes from {write(passing.least_amps, AMPERE, 3, rounding='up')} to {most}"
     if math.isinf(passing.heaviest_ohms):
-        return "Passes with no load only."
-    heaviest = write(passing.heaviest_ohms, OHM, 3)
+        return "passes with no load only"
+    if passing.heaviest_ohms <= 0:
+        heaviest = "0 Ω"
+    else:
+        heaviest = write(passing.heaviest_ohms, OHM, 3, rounding="up")
     if math.isinf(passing.lightest_ohms):
-        return f"Passes from {heaviest} up."
-    return f"Passes from {heaviest} up to {write(passing.lightest_ohms, OHM, 3)}."
+        return f"passes from {heaviest} up"
+    return f"passes from {heaviest} up to {write(passing.lightest_ohms, OHM, 3, rounding='down')}"
+
+
+def sentence(words: str) -> str:
+    """Make a sentence of words."""
+    return f"{words[:1].upper()}{words[1:]}."
+
+
+def load_words(box: Box, node: int, window: tuple[float, float], *, amps: bool) -> str:
+    """Say which loads pass at a junction: at every corner of all else, or at least nominally."""
+    try:
+        line = load_line(box, node)
+    except TooLargeError:
+        still = replace(box, half_widths=(0.0,) * len(box.half_widths), tracking=None)
+        still = replace(still, supply=replace(box.supply, tolerance=0.0))
+        line = load_line(still, node)
+        return sentence(f"with nominal parts it {passing_words(line.passing(*window), amps=amps)}")
+    at_worst = line.passing_at_worst(*window)
+    if at_worst is not None:
+        return sentence(f"at every corner it {passing_words(at_worst, amps=amps)}")
+    nominal = line.passing(*window)
+    if nominal is None:
+        return "No load brings it into the window."
+    words = passing_words(nominal, amps=amps)
+    return f"At the worst corner no load passes; with nominal parts it {words}."
 
 
 def stiffness(check: Check, loads: Sequence[LoadRange]) -> float | None:
@@ -97,8 +135,10 @@ def margin_words(gate: Gate) -> str:
     """Say what is left of a gate's allowance, or by how much it is exceeded."""
     if gate.used is None:
         return ""
+    if math.isinf(gate.used):
+        return "nothing is allowed"
     if gate.used >= OVER_IN_TIMES:
-        return f"{times(gate.used)} what is allowed" if gate.used < MOST_USED else "far over"
+        return f"{times(gate.used)} what is allowed"
     return f"{percent(abs(1 - gate.used), 2)} {'over' if gate.verdict is Verdict.FAIL else 'left'}"
 
 
@@ -132,8 +172,20 @@ def value_gate(error: float, within: float, shown: str) -> Gate:
     )
 
 
-def spread_gate(deviations: tuple[float, float], within: float, notes: tuple[str, ...]) -> Gate:
-    """Judge the worst corner: deviations from the target downwards and upwards, fractions."""
+def spread_gate(
+    deviations: tuple[float, float],
+    within: float,
+    notes: tuple[str, ...],
+    outputs: Sequence[OutputCheck] = (),
+) -> Gate:
+    """Judge the worst corner: deviations from the target downwards and upwards, fractions.
+
+    An output that comes above what it feeds stands fails, however near its target it is.
+    """
+    over = [o for o in outputs if o.overdriven]
+    if over:
+        output = max(over, key=lambda o: o.furthest / (o.stands or 1.0))
+        return overdriven_gate(output.at, output.furthest, output.stands or 0.0, notes)
     governing = max(deviations, key=abs)
     used = abs(governing) / within
     return Gate(
@@ -146,6 +198,16 @@ def spread_gate(deviations: tuple[float, float], within: float, notes: tuple[str
         used,
         notes,
     )
+
+
+def overdriven_gate(at: str, volts: float, stands: float, notes: tuple[str, ...]) -> Gate:
+    """Return the gate of an output that may come above what it feeds stands, V."""
+    reached, most = (write(v, VOLT, 4, trim=True) for v in (volts, stands))
+    note = (
+        f"{at or 'The output'} comes to {reached} with nothing failed; what it feeds stands {most}."
+    )
+    used = volts / stands
+    return Gate("spread", Verdict.FAIL, volts, VOLT, stands, "it stands", used, (note, *notes))
 
 
 def power_gate(parts: tuple[PartCheck, ...], rating: str, *, stated: bool) -> Gate:
@@ -173,10 +235,10 @@ def power_gate(parts: tuple[PartCheck, ...], rating: str, *, stated: bool) -> Ga
         elif hottest.worst_watts > allowed:
             would = write(hottest.suggested_watts, WATT, 3, trim=True)
             notes.append(f"A {would} part would do; {rating} does not.")
-    used = hottest.used if math.isfinite(hottest.used) else MOST_USED
+    used = hottest.used
     if by_volts:
         return Gate(
-            "power", verdict, hottest.worst_volts, VOLT, hottest.allowed_volts, "across", used,
+            "power", verdict, hottest.worst_volts, VOLT, hottest.allowed_volts, "limiting", used,
             tuple(notes),
         )  # fmt: skip
     return Gate("power", verdict, hottest.worst_watts, WATT, allowed, "allowed", used, tuple(notes))

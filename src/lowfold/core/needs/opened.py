@@ -3,23 +3,25 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 from typing import Final
 
 import numpy as np
 import numpy.typing as npt
 
-from lowfold.core.box import LoadRange
+from lowfold.core.box import Box, LoadRange
+from lowfold.core.circuit import SUPPLY
 from lowfold.core.errors import TooLargeError
 from lowfold.core.faults import MODES, MOST_FAULTED, Mode, faulted_ohms
-from lowfold.core.feedback import regulated_output, regulated_span
+from lowfold.core.feedback import regulated_output
 from lowfold.core.loadline import LoadLine, load_line
 from lowfold.core.meters import MeterReading, readings
 from lowfold.core.needs.choice import Judged, Mark, Pair
 from lowfold.core.quantities import AMPERE, OHM, Kind
 from lowfold.core.sampling import Distribution, Scatter, sampled, sampled_legs, scatter
 from lowfold.core.solve import Load
+from lowfold.core.spread import resistance_spread
 
 __all__ = [
     "MOST_DRAWN",
@@ -98,7 +100,7 @@ def _failed(judged: Judged) -> tuple[tuple[str, Mode, float], ...]:
     if all(m.kind is not OHM for m in judged.marks) or len(branches) > MOST_FAULTED:
         return ()
     return tuple(
-        (branch.ref, mode, faulted_ohms(judged.circuit, place, mode))
+        (branch.ref, mode, faulted_ohms(judged.circuit, place, mode, judged.box.nominal_loads))
         for place, branch in enumerate(branches)
         for mode in MODES
     )
@@ -156,12 +158,12 @@ def contributions_of(judged: Judged) -> list[Contribution]:
 def _curves(judged: Judged) -> tuple[tuple[Curve, ...], tuple[str, ...]]:
     """Return the curve of every figure against what loads it, and why there is none of some."""
     if judged.pair is not None:
-        return (_pin_curve(judged.marks[0], judged.pair, judged.box.common),), ()
+        return (_pin_curve(judged.marks[0], judged.pair),), ()
     found: list[Curve] = []
     undrawn = []
     for mark in judged.marks:
         if mark.kind is OHM:
-            found.append(_beside_curve(mark, judged.loads))
+            found.append(_beside_curve(mark, judged.box))
         elif judged.supply is not None:
             try:
                 found.append(_tap_curve(mark, judged))
@@ -204,19 +206,14 @@ def _tap_curve(mark: Mark, judged: Judged) -> Curve:
     )
 
 
-def _pin_curve(mark: Mark, pair: Pair, common: float) -> Curve:
+def _pin_curve(mark: Mark, pair: Pair) -> Curve:
     """Return a regulated output against the current into its pin: it rises by the upper leg."""
-    upper, lower, held = pair.upper[1], pair.lower[1], pair.reference[1]
+    upper, lower, held = pair.upper, pair.lower, pair.reference[1]
     without = regulated_output(upper, lower, held, 0.0)
     leaves = (mark.window[1] - without) / upper
     reach = max(leaves, pair.pin_amps, LEAST_REACH * held / lower)
     amps = np.linspace(0.0, BEYOND * reach, POINTS)
-    spans = np.array(
-        [
-            regulated_span(pair.upper[::2], pair.lower[::2], pair.reference[::2], pin, common)
-            for pin in amps.tolist()
-        ]
-    )
+    spans = np.array([pair.span(pin) for pin in amps.tolist()])
     pin = pair.pin_amps
     point = ("nominal", AMPERE, pin, pin, regulated_output(upper, lower, held, pin))
     return Curve(
@@ -231,27 +228,30 @@ def _pin_curve(mark: Mark, pair: Pair, common: float) -> Curve:
     )
 
 
-def _beside_curve(mark: Mark, loads: Sequence[LoadRange]) -> Curve:
+def _beside_curve(mark: Mark, box: Box) -> Curve:
     """Return a resistance against what lies beside it, on a logarithmic scale."""
 
     def beside(ohms: float, x: FloatArray) -> FloatArray:
         return ohms * x / (ohms + x)
 
-    least = mark.window[0]
-    leaves = mark.nominal * least / (mark.nominal - least) if mark.nominal > least else None
-    ends = [(name, load.ohms) for r in loads for name, load in _ends(r) if load.ohms is not None]
-    around = [leaves or 10 * mark.nominal, *(ohms for _, ohms in ends)]
+    here = [r for r in box.loads if r.load.at == SUPPLY and r.load.ohms is not None]
+    others = tuple(r for r in box.loads if r.load.at != SUPPLY)
+    alone = resistance_spread(replace(box, loads=others))
+    least, nominal = mark.window[0], alone.nominal
+    leaves = nominal * least / (nominal - least) if nominal > least > 0 else None
+    ends = [(name, load.ohms) for r in here for name, load in _ends(r) if load.ohms is not None]
+    around = [leaves or 10 * nominal, *(ohms for _, ohms in ends)]
     x = np.geomspace(min(around) / 3, max(around) * 10, POINTS)
     return Curve(
         mark=mark,
         along=OHM,
         x=x,
-        nominal=beside(mark.nominal, x),
-        lowest=beside(mark.lowest, x),
-        highest=beside(mark.highest, x),
+        nominal=beside(nominal, x),
+        lowest=beside(alone.lowest, x),
+        highest=beside(alone.highest, x),
         leaves=leaves,
         points=tuple(
-            (name, OHM, ohms, ohms, float(beside(mark.nominal, np.array([ohms]))[0]))
+            (name, OHM, ohms, ohms, float(beside(nominal, np.array([ohms]))[0]))
             for name, ohms in ends
         ),
     )

@@ -236,7 +236,7 @@ def _one_own(piece: str, families: tuple[Family, ...]) -> OwnLimits:
         raise DomainError(msg)
     ref, rest = split[1].upper(), split[2]
     tolerance = tcr = family = None
-    if around := re.search(r"(?:±\s*)?([0-9][0-9.,]*)\s*%", rest):
+    if around := re.search(r"(?:(?:±|\+/-)\s*)?([0-9][0-9.,]*)\s*%", rest):
         tolerance = quantity(FRACTION, 0.0, 0.5)(f"{around[1]} %")[0]
         rest = rest.replace(around[0], " ")
     if per_kelvin := re.search(r"([0-9][0-9.,]*)\s*ppm(?:\s*/\s*[KC])?", rest):

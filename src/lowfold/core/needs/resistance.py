@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, Final
 
 from lowfold.core.arrays import search_arrays
@@ -42,6 +42,7 @@ from lowfold.core.resistance_search import (
     ResistanceNeed,
     search_resistance,
 )
+from lowfold.core.spread import ResistanceSpread, resistance_spread
 from lowfold.core.verdict import judge, worst
 
 __all__ = ["RESISTANCE", "ResistanceBrief", "judge_resistance", "resistance_halves"]
@@ -129,6 +130,7 @@ def _search(brief: ResistanceBrief, preference: Preference, pool: Pool, limit: i
         part_watts=brief.parts.derated_watts if limited else None,
         stress=brief.parts.stress,
         fixed_ohms=brief.in_place_ohms,
+        beside_ohms=brief.load.ohms if brief.load else None,
     )
     found = search_resistance(need)
     listed = [(c.network, c.error) for c in found.candidates]
@@ -141,6 +143,7 @@ def _search(brief: ResistanceBrief, preference: Preference, pool: Pool, limit: i
             more_than=brief.max_parts,
             within=brief.within,
             limit=ARRAYS_LISTED,
+            beside=need.beside_ohms,
         )
         inside = [(network, error) for network, error in listed if abs(error) <= brief.within]
         if arrays:
@@ -158,19 +161,24 @@ def _search(brief: ResistanceBrief, preference: Preference, pool: Pool, limit: i
 
 
 def _advice(frontier: tuple[Frontier, ...], tolerance: float) -> str:
-    """Say whether one more part is worth it."""
+    """Say whether the most parts allowed are worth it against the best of fewer."""
     if len(frontier) < 2:
         return ""
-    before, last = frontier[-2], frontier[-1]
-    gained = abs(before.best.error) - abs(last.best.error)
+    last = frontier[-1]
+    before = min(frontier[:-1], key=lambda f: abs(f.best.error)).best
+    gained = abs(before.error) - abs(last.best.error)
     at = write(tolerance, FRACTION, 3, trim=True)
+    count = {1: "one part", 2: "two parts", 3: "three", 4: "four", 5: "five", 6: "six"}
     if gained <= 0:
-        return f"{last.best.parts} parts come no nearer than {before.best.parts}"
+        exact = " is exact already" if not before.error else " come no nearer than "
+        if not before.error:
+            return f"{write_network(before.network, refs=False)}{exact}"
+        return f"{count[last.best.parts]}{exact}{count[before.parts]}"
     removed = write(gained, FRACTION, 2)
-    alone = write(before.best.ohms, OHM, 6, trim=True)
     worth = "worth it" if last.worthwhile else "not worth it"
     which = {2: "a second", 3: "a third", 4: "a fourth", 5: "a fifth", 6: "a sixth"}
-    against = f"{alone} alone" if before.best.parts == 1 else f"{before.best.parts} parts"
+    alone = before.parts == 1
+    against = f"{write_network(before.network, refs=False)} alone" if alone else count[before.parts]
     part = which[last.best.parts]
     return f"{part} part removes {removed} of error against {against}: {worth} at {at}"
 
@@ -225,9 +233,11 @@ def judge_resistance(brief: ResistanceBrief, network: Element) -> Judged:
     """Weigh a combination against its brief; its load is what lies in parallel with it."""
     circuit = build_circuit(network)
     supply = brief.supply
+    loads = (load_range(brief.load, SUPPLY),) if brief.load else ()
     check = check_network(
         circuit,
         supply or Supply(1.0),
+        loads=loads,
         default=brief.parts.limits,
         parts=_single_limits(brief, circuit),
         environment=brief.parts.environment,
@@ -240,26 +250,31 @@ def judge_resistance(brief: ResistanceBrief, network: Element) -> Judged:
     target, within = brief.target_ohms, brief.within
     deviations = (spread.lowest / target - 1, spread.highest / target - 1)
     end = "low" if abs(deviations[0]) >= abs(deviations[1]) else "high"
-    shown = f"{write(spread.nominal, OHM, 6, trim=True)} with nominal parts."
+    shown = write(spread.nominal, OHM, 6, trim=True)
+    others = " and what lies beside them" if loads else ""
+    halves = resistance_halves(brief, circuit)
+    box = Box(circuit, Supply(1.0), loads, halves, brief.parts.tracking)
     gates = (
-        value_gate(spread.nominal / target - 1, within, shown),
+        value_gate(
+            spread.nominal / target - 1,
+            within,
+            f"{shown} with nominal parts{others}.",
+        ),
         spread_gate(
             deviations,
             within,
             (
-                f"Worst: every part {end}.",
+                f"Worst: every part{others} {end}.",
                 span_words(spread.lowest, spread.highest, spread.rss, spread.nominal, OHM),
             ),
         ),
-        _parallel_load_gate(brief, spread.nominal),
+        _parallel_load_gate(brief, box),
         power_gate(check.parts, brief.parts.family.name, stated=supply is not None),
     )
-    loads = (load_range(brief.load, SUPPLY),) if brief.load else ()
     mark = Mark("", OHM, target, within, spread.nominal, spread.lowest, spread.highest)
-    halves = resistance_halves(brief, circuit)
     return Judged(
         circuit=circuit,
-        box=Box(circuit, Supply(1.0), (), halves, brief.parts.tracking),
+        box=box,
         check=check,
         marks=(mark,),
         parts=brief.parts,
@@ -270,28 +285,45 @@ def judge_resistance(brief: ResistanceBrief, network: Element) -> Judged:
     )
 
 
-def _parallel_load_gate(brief: ResistanceBrief, nominal: float) -> Gate:
+def _parallel_load_gate(brief: ResistanceBrief, box: Box) -> Gate:
+    """Judge what lies beside it over its range, parts nominal, and say what passes at worst."""
     target, within = brief.target_ohms, brief.within
+    alone = resistance_spread(replace(box, loads=()))
+    passes = _beside_words(alone, target * (1 - within), target * (1 + within))
     if brief.load is None or brief.load.ohms is None:
-        least = target * (1 - within)
-        note = "Nothing lies beside it."
-        if nominal > least:
-            note += f" Passes beside {write(nominal * least / (nominal - least), OHM, 3)} or more."
+        note = f"Nothing lies beside it. {passes}"
         return Gate("load", None, 0.0, FRACTION, None, "shift", None, (note,))
     stated = load_range(brief.load, SUPPLY)
+    nominal = alone.nominal
     beside = [nominal * x / (nominal + x) for x in (stated.low, brief.load.ohms, stated.high)]
     furthest = max(abs(r - target) for r in beside)
-    whole, other = (write(r, OHM, 6, trim=True) for r in (beside[1], brief.load.ohms))
+    bare = write(nominal, OHM, 6, trim=True)
     return Gate(
         "load",
         judge(furthest, within * target),
         beside[1] / nominal - 1,
         FRACTION,
         within,
-        "shift beside it",
+        "shift beside it, counted",
         furthest / (within * target),
-        (f"{whole} with {other} beside it.",),
+        (f"{bare} with nothing beside it. {passes}",),
     )
+
+
+def _beside_words(alone: ResistanceSpread, least: float, most: float) -> str:
+    """Say beside what it stays within `least` to `most` Ω at every corner of its own parts."""
+    if alone.lowest < least:
+        return "At its lowest it is too small whatever lies beside it."
+    low = alone.lowest * least / (alone.lowest - least) if alone.lowest > least else math.inf
+    high = alone.highest * most / (alone.highest - most) if alone.highest > most else math.inf
+    if math.isinf(low):
+        return "At every corner it passes with nothing beside it only."
+    if low > high:
+        return "Nothing beside it brings every corner into the window."
+    from_ = write(low, OHM, 3, rounding="up")
+    if math.isinf(high):
+        return f"At every corner it passes beside {from_} or more."
+    return f"At every corner it passes beside {from_} to {write(high, OHM, 3, rounding='down')}."
 
 
 RESISTANCE: Final = NeedKind(

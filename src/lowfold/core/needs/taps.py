@@ -39,7 +39,7 @@ def taps_spread_gate(marks: Sequence[Mark], check: Check) -> Gate:
         rss = output.rss
     moves = f"{_name(mark)}: {corner}." if corner else "Nothing may deviate."
     span = span_words(mark.lowest, mark.highest, rss, mark.nominal, mark.kind)
-    return spread_gate(mark.deviations, mark.within, (moves, span))
+    return spread_gate(mark.deviations, mark.within, (moves, span), check.outputs)
 
 
 def taps_load_gate(box: Box, loads: Sequence[LoadRange], marks: Sequence[Mark]) -> Gate:

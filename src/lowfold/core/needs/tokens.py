@@ -30,7 +30,10 @@ __all__ = [
 #: Reads a token: its value, whose type is the token's own, and how it is shown.
 Reader = Callable[[str], tuple[Any, str]]
 
-NOTHING: Final = ("", "none", "nothing", "no", "-", "—", "any", "no limit")
+NOTHING: Final = (
+    *("", "none", "nothing", "no", "-", "—", "any", "no limit"),
+    *("open", "open circuit", "no load", "unloaded", "infinite", "∞"),
+)
 
 
 @dataclass(frozen=True, slots=True)
