@@ -85,7 +85,7 @@ def take_others(page: Page, server: Server) -> None:
     page.get_by_role("group", name="Schematic").wait_for()
     for _ in range(3):
         page.keyboard.press("ArrowRight")
-    page.get_by_role("button", name="R1 6.8 kΩ").click()
+    page.get_by_role("button", name="R1 4.7 kΩ").click()
     page.get_by_role("button", name="F3").first.click()
     page.wait_for_load_state("networkidle")
     settle(page)

@@ -70,8 +70,8 @@ def test_a_random_unknown_is_found_again(client: TestClient) -> None:
 
 
 REFUSED = [
-    ({"network": "1k + 2k", "total_ohm": 5}, "there is no “?” in the network: write it for the one value to be found"),
-    ({"network": "? + ?", "total_ohm": 5}, "there is 2 “?” in the network: write it for the one value to be found"),
+    ({"network": "1k + 2k", "total_ohm": 5}, "there is no “?” in the network: write one for the value to be found"),
+    ({"network": "? + ?", "total_ohm": 5}, "there are 2 “?” in the network: write one for the value to be found"),
     ({"network": "1k + ?", "total_ohm": 500}, "whatever R2 is, total_ohm lies between 1000 and 1e+12; 500 does not"),
     ({"network": "1k + @A + ?", "total_ohm": 5, "supply_a": 1}, "give exactly one known figure: total_ohm, supply_a or node"),
     ({"network": "(1k || ?) + @A + 1k", "node": {"at": "A", "v": 1}}, "node is 0 whatever R2 is: another figure is needed"),

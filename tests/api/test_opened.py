@@ -37,7 +37,7 @@ def test_the_load_line_is_in_the_units_of_its_axes(client: TestClient) -> None:
     assert line["leaves"] == pytest.approx(0.24 / 43.75e-3)
     assert line["points"][0]["words"] == "Nominal load, 1 MΩ: 3.018 V"
     assert line["words"][1] == (
-        "Passes from 530 kΩ up to 2.25 MΩ. At the worst corner it passes from 746 kΩ up to 1.03 MΩ."
+        "With nominal parts it passes from 531 kΩ up to 2.25 MΩ. At every corner it passes from 747 kΩ up to 1.03 MΩ."
     )
     assert line["words"][2].startswith("By the rule of thumb (string current at least 10 ×")
 

@@ -90,7 +90,8 @@ def test_a_choice_states_itself_as_a_network(client: TestClient) -> None:
     own = next(r for r in row if r["pinned"])["as_network"]
     assert own == {
         "network": "R1=200k + @OUT + R2=56k", "supply_v": "14.4 V", "source_ohm": "50 Ω",
-        "loads": "OUT 1 MΩ",
+        "loads": "OUT 1 MΩ", "wanted": "OUT 3 V ± 3 %", "tolerance": "1 %", "tcr": "100 ppm/K",
+        "drift": "0 %", "rating": "0603", "stress": "50 %", "low_c": "−20 °C", "high_c": "60 °C",
     }  # fmt: skip
     folded = client.post("/api/network/sheet", json={"brief": own}).json()["folded"]
     assert folded["taps"]["OUT"] == next(r for r in row if r["pinned"])["output"]

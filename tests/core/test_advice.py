@@ -121,7 +121,7 @@ def test_what_no_part_can_cure_is_said() -> None:
     texts = SENSE | {"supply_tolerance": "4 %", "load": "none"}
     found = advise("divider", texts, read_network("R1=200k + @OUT + R2=53k"))
     assert found.ways == ()
-    assert found.limit.startswith("No part can cure the spread: with perfect ones the supply")
+    assert found.limit.startswith("No part can cure the spread: the supply's ± 4 % alone is more")
 
 
 def test_a_nominal_value_that_is_off_brings_finer_values() -> None:

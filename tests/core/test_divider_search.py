@@ -1,8 +1,10 @@
 """The divider search against plain enumeration of every pair."""
 
 import itertools
+import math
 import random
 from collections import Counter
+from dataclasses import replace
 from fractions import Fraction
 
 import pytest
@@ -57,7 +59,7 @@ def plain(need: DividerNeed) -> list[float]:
         drawn = (need.supply_volts - nominal) / (up + need.source_ohms)
         thevenin = 1 / (1 / (up + need.source_ohms) + 1 / down)
         error = nominal / need.target_volts - 1
-        feeds = max(need.low_volts, 0.0) if amps and need.target_volts > 0 else need.low_volts
+        feeds = 0.0 if amps and need.target_volts > 0 else -math.inf
         if (
             nominal <= feeds
             or (need.within is not None and abs(error) > need.within + ON_IT)
@@ -220,7 +222,7 @@ def test_needs_that_contradict_themselves(
 REASONS = [
     ({"target_volts": 6.0, "within": 0.01}, "a divider's output lies between its ends, 0 V and 5 V; 6 V does not"),
     ({"target_volts": 3.0, "within": 1e-4, "max_amps": 1e-6}, "no pair of these values meets every bound at once (within 0.0100%, at most 1e-06 A): loosen one of them"),
-    ({"target_volts": 3.0, "load_amps": 10.0}, "the load holds the output down whatever the parts: choose lower values or less load"),
+    ({"target_volts": 3.0, "load_amps": 10.0}, "the load holds the output down with all of these values: use lower ones or less load"),
 ]  # fmt: skip
 
 
@@ -229,3 +231,107 @@ def test_nothing_found_says_why(more: dict[str, float], reason: str) -> None:
     need = DividerNeed(supply_volts=5.0, pool=Pool.plenty([1e3, 2.2e3, 4.7e3]), **more)  # type: ignore[arg-type]
     found = search_divider(need)
     assert (found.candidates, found.reason) == ((), reason)
+
+
+def two_supplies(**more: object) -> DividerNeed:
+    return DividerNeed(pool=Pool.plenty(series_values(["E24"], 100.0, 1e5)), **more)  # type: ignore[arg-type]
+
+
+def brute(need: DividerNeed, up: float, down: float) -> tuple[float, float]:
+    """The lowest and highest output over every corner, by the tap's node equation."""
+    t, s = need.tolerance, need.supply_tolerance
+    found = []
+    for a, b, c in itertools.product((-1, 1), repeat=3):
+        u, d = up * (1 + a * t) + need.source_ohms, down * (1 + b * t)
+        v = need.supply_volts * (1 + c * s)
+        load = 1 / need.load_ohms if need.load_ohms else 0.0
+        found.append((v / u + need.low_volts / d) / (1 / u + 1 / d + load))
+    return min(found), max(found)
+
+
+def test_a_load_pulls_an_output_below_its_low_end() -> None:
+    # By hand, all eight corners: 10.8 V over 1320 Ω, 5 V under 1320 Ω, 1 kΩ to 0 V
+    need = two_supplies(
+        supply_volts=12.0, low_volts=5.0, target_volts=5.2, load_ohms=1e3, tolerance=0.1,
+        supply_tolerance=0.1, limit=500,
+    )  # fmt: skip
+    found = {(resistance(d.upper), resistance(d.lower)): d for d in search_divider(need).candidates}
+    pair = found[1.2e3, 1.2e3]
+    assert pair.lowest_volts == pytest.approx((10.8 / 1320 + 5 / 1320) / (2 / 1320 + 1e-3))
+    assert pair.lowest_volts == pytest.approx(4.7590, abs=5e-5)
+    for (up, down), divider in found.items():
+        assert (divider.lowest_volts, divider.highest_volts) == pytest.approx(brute(need, up, down))
+
+
+@pytest.mark.parametrize("prefer", ["nearest", "worst_case", "least_current"])
+@pytest.mark.parametrize(
+    ("supply", "low", "target", "load"),
+    [(-5.0, -12.0, -5.1, 1e4), (12.0, 5.0, 5.2, 1e3), (12.0, 5.0, 4.5, 2e3), (5.0, -5.0, 0.5, 1e4),
+     (-3.0, -9.0, -2.5, 5e3), (9.0, 2.0, 6.0, 3e4)],
+)  # fmt: skip
+def test_two_supplies_against_every_pair(
+    prefer: str, supply: float, low: float, target: float, load: float
+) -> None:
+    within = 0.05 if prefer == "least_current" else None
+    need = two_supplies(
+        supply_volts=supply, low_volts=low, target_volts=target, load_ohms=load, tolerance=0.02,
+        supply_tolerance=0.01, within=within, prefer=prefer, limit=20,
+    )  # fmt: skip
+    costs = []
+    for up, down in itertools.product(need.pool.ohms, repeat=2):
+        nominal = (supply / up + low / down) / (1 / up + 1 / down + 1 / load)
+        if within is not None and abs(nominal / target - 1) > within + ON_IT:
+            continue
+        lowest, highest = brute(need, up, down)
+        worst = max(highest - target, target - lowest)
+        drawn = (supply - nominal) / up
+        costs.append(
+            {"nearest": abs(nominal / target - 1), "worst_case": worst, "least_current": drawn}[
+                prefer
+            ]
+        )
+    costs.sort()
+    found = search_divider(need).candidates
+    mine = [
+        {
+            "nearest": abs(d.error),
+            "worst_case": max(d.highest_volts - target, target - d.lowest_volts),
+            "least_current": d.amps,
+        }[prefer]
+        for d in found
+    ]
+    assert mine == pytest.approx(costs[: len(mine)], rel=1e-9, abs=1e-12)
+    assert len(mine) == min(20, len(costs))
+    for d in found:
+        assert d.lowest_volts <= d.output_volts <= d.highest_volts
+    one = search_divider(replace(need, limit=1)).candidates
+    assert [write_network(d.network) for d in one] == [write_network(d.network) for d in found[:1]]
+
+
+@pytest.mark.parametrize("per_leg", [1, 2])
+@pytest.mark.parametrize("prefer", ["nearest", "worst_case", "least_current"])
+def test_the_first_row_is_the_same_for_every_limit(prefer: str, per_leg: int) -> None:
+    rng = random.Random(5)
+    for _ in range(12):
+        supply = rng.uniform(3, 20)
+        need = two_supplies(
+            supply_volts=supply, target_volts=supply * rng.uniform(0.1, 0.9),
+            load_ohms=rng.choice([None, 1e4, 1e6]), max_per_leg=per_leg, tolerance=0.01,
+            within=0.05, prefer=prefer,
+        )  # fmt: skip
+        every = [
+            write_network(search_divider(replace(need, limit=k)).candidates[0].network)
+            for k in (1, 2, 20, 100)
+        ]
+        assert len(set(every)) == 1
+
+
+def test_the_range_of_a_load_counts_in_the_worst_case() -> None:
+    need = two_supplies(
+        supply_volts=5.0, target_volts=3.31, load_ohms=1e4, load_tolerance=0.1, tolerance=0.0,
+        prefer="worst_case", limit=5,
+    )  # fmt: skip
+    for d in search_divider(need).candidates:
+        up, down = resistance(d.upper), resistance(d.lower)
+        ends = [5 * (1 / (1 / down + 1 / x)) / (up + 1 / (1 / down + 1 / x)) for x in (9e3, 11e3)]
+        assert (d.lowest_volts, d.highest_volts) == pytest.approx((min(ends), max(ends)))

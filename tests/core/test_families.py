@@ -53,6 +53,17 @@ def test_above_the_critical_resistance_voltage_limits() -> None:
     assert read_family("5 W").critical_ohms is None
 
 
+@pytest.mark.parametrize(("text", "name"), [("603", "0603"), ("402", "0402"), ("1206", "1206"), ("½ W", "1/2 W film"), ("1/4", "1/4 W film")])  # fmt: skip
+def test_a_size_may_lack_its_leading_zero(text: str, name: str) -> None:
+    assert read_family(text).name == name
+
+
+@pytest.mark.parametrize("text", ["0.25", "0.01", "999", "1210", "12345"])
+def test_a_number_alone_is_no_power(text: str) -> None:
+    with pytest.raises(DomainError, match=r"has no unit|is not among the families"):
+        read_family(text)
+
+
 @pytest.mark.parametrize(
     ("text", "name", "watts", "volts"),
     [

@@ -12,6 +12,7 @@ import sympy
 from lowfold.core.ballpark import ballpark, rounded
 from lowfold.core.circuit import GROUND, SUPPLY, Circuit, build_circuit
 from lowfold.core.fold import Edge, Folding, fold
+from lowfold.core.fold_words import same_of
 from lowfold.core.notation import read_text
 from lowfold.core.relation import relation
 from lowfold.core.solve import Load
@@ -185,6 +186,25 @@ def why(text: str, one: str, two: str, loads: tuple[str, ...] = ()) -> tuple[str
     folding = fold(circuit, [Load(circuit.node(at), ohms=1e3) for at in loads])
     found = relation(folding.start, folding.titles, one, two)
     return found.kind, found.reason
+
+
+def test_a_current_load_between_two_parts_is_a_wire_that_leaves() -> None:
+    circuit = circuit_of("R1=1k + @A + R2=2k")
+    folding = fold(circuit, [Load(circuit.node("A"), amps=2e-3)])
+    found = relation(folding.start, folding.titles, "R1", "R2", folding.drawn)
+    assert found.kind == "neither"
+    assert found.reason.startswith("They meet at A, but L1 also leaves there")
+    assert same_of(folding.steps[0]) == (
+        "With L1 set aside, which draws its current between R1 and R2 and is no resistance, they "
+        "add; under load their currents differ."
+    )
+
+
+def test_a_star_of_four_becomes_a_mesh() -> None:
+    star = "R1 in m 1k\nR2 m 0 1k\nR3 m a 1k\nR4 m b 1k\nR5 in a 1k\nR6 a 0 1k\nR7 in b 1k\nR8 b 0 1k\nR9 a b 1k"
+    steps = [s for s in fold(circuit_of(star)).steps if s.kind == "star-delta"]
+    whole = {3: "the delta of its ends.", 4: "the mesh of all pairs of its ends."}
+    assert all(same_of(s).endswith(whole[len(s.members)]) for s in steps)
 
 
 def test_why_two_parts_are_in_series_in_parallel_or_neither() -> None:

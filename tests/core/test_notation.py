@@ -39,7 +39,7 @@ REFUSED = [
     ("(1k", 3, "the text ends at character 4; right would be )"),
     ("1k +", 4, f"the text ends at character 5; right would be {VALUE_OR_TAP}"),
     ("1k 2k", 3, "“2k” does not fit at character 4; right would be || or +"),
-    ("R1 + 1k", 0, "“R1” alone could be a name or 1 tenths of an ohm: write R1=4k7, or 0R1"),
+    ("R1 + 1k", 0, "“R1” alone could be a name or 0.1 Ω: write R1=4k7, or 0R1"),
     ("1k + 4z7", 5, "“4z7”: “z” is no unit or prefix of a resistance; write it like 4k7"),
     ("@A", 0, "a chain needs at least one part beside its taps"),
     ("R1=1k + r1=2k", 8, "r1 stands twice: give each part and each tap a name of its own"),
@@ -49,7 +49,7 @@ REFUSED = [
         "a part has 0 Ω; a part lies between 1 µΩ and 1000 GΩ (leave a 0 Ω part out, or draw a closed switch)",
     ),
     ("(" * 61 + "1k" + ")" * 61, 60, "brackets are nested deeper than 60"),
-    ("  ", 0, "nothing is written: a network is wanted, for instance R1=6k8 + @OUT + R2=2k2"),
+    ("  ", 0, "nothing is written: a network is wanted, for instance R1=200k + @OUT + R2=56k"),
 ]
 
 

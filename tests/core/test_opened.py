@@ -114,12 +114,15 @@ def test_samples_of_every_kind_lie_between_its_corners() -> None:
 @pytest.mark.parametrize(
     ("passing", "amps", "words"),
     [
-        (None, True, "No load passes: the output is low even unloaded."),
-        (Passing(0.0, 60e-6, 60e3, math.inf), True, "Passes up to 60.0 µA."),
-        (Passing(0.0, 60e-6, 60e3, math.inf), False, "Passes from 60.0 kΩ up."),
-        (Passing(1e-6, 60e-6, 60e3, 4e6), True, "Passes from 1.00 µA to 60.0 µA."),
-        (Passing(1e-6, 60e-6, 60e3, 4e6), False, "Passes from 60.0 kΩ up to 4.00 MΩ."),
-        (Passing(0.0, 0.0, math.inf, math.inf), False, "Passes with no load only."),
+        (None, True, "no load brings it into the window"),
+        (Passing(0.0, 60e-6, 60e3, math.inf), True, "passes up to 60.0 µA"),
+        (Passing(0.0, 60e-6, 60e3, math.inf), False, "passes from 60.0 kΩ up"),
+        (Passing(1e-6, 60e-6, 60e3, 4e6), True, "passes from 1.00 µA to 60.0 µA"),
+        (Passing(1e-6, 60e-6, 60e3, 4e6), False, "passes from 60.0 kΩ up to 4.00 MΩ"),
+        (Passing(0.0, math.inf, 0.0, math.inf), True, "passes with any load"),
+        # A limit is rounded to its safe side: 1.105 µA would fail as 1.11
+        (Passing(1.104e-6, 1.106e-6, 1e3, math.inf), True, "passes from 1.11 µA to 1.10 µA"),
+        (Passing(0.0, 0.0, math.inf, math.inf), False, "passes with no load only"),
     ],
 )
 def test_passing_loads_in_words(passing: Passing | None, amps: bool, words: str) -> None:  # noqa: FBT001
@@ -158,7 +161,8 @@ def test_axes_are_marked_in_the_unit_of_their_end(
         (1.217, Verdict.FAIL, "22\u00a0% over"),
         (6.22, Verdict.FAIL, "520\u00a0% over"),
         (31.2, Verdict.FAIL, "31.2 × what is allowed"),
-        (99.0, Verdict.FAIL, "far over"),
+        (12681.0, Verdict.FAIL, "12\u202f700 × what is allowed"),
+        (math.inf, Verdict.FAIL, "nothing is allowed"),
     ],
 )
 def test_the_margin_of_a_gate_in_words(

@@ -126,7 +126,7 @@ def test_too_many_samples_or_none_are_refused() -> None:
         sampled(box_of("R1=1k", 0.1), [None], 0, "uniform", 0)
 
 
-@pytest.mark.parametrize("count", [1, 2, 7, 1000])
+@pytest.mark.parametrize("count", [2, 7, 1000])
 def test_a_scatter_is_what_numpy_says_of_the_samples(count: int) -> None:
     values = np.random.default_rng(3).normal(5.0, 0.1, count)
     found = scatter(values, (4.95, 5.05))

@@ -7,8 +7,9 @@ import pytest
 
 from lowfold.core.errors import DomainError
 from lowfold.core.needs.kinds import read_brief
-from lowfold.core.needs.sharing import options_of
+from lowfold.core.needs.sharing import options_of, share_passing
 from lowfold.core.sharing import Option, share_values
+from lowfold.core.verdict import Verdict
 
 
 @pytest.mark.parametrize("seed", range(20))
@@ -52,3 +53,29 @@ def test_two_dividers_share_what_a_common_ratio_allows() -> None:
 def test_a_need_without_a_choice_is_named() -> None:
     with pytest.raises(DomainError, match="need 2 has no choice within its accepted error"):
         share_values([[Option("a", frozenset({1.0}), 0.0)], []])
+
+
+def test_what_is_shared_passes_the_gates_of_each_need() -> None:
+    # By hand: of 12 V on 470 to 500 Ω even the coolest is too much for one 0603; two of a few kΩ
+    # each in a divider are not
+    cool = {
+        "supply_v": "12 V",
+        "target_v": "6 V",
+        "within": "5 %",
+        "values": "E12",
+        "rating": "0603",
+    }
+    briefs = [
+        read_brief("divider", cool).need,
+        read_brief("divider", cool | {"target_v": "4 V", "supply_v": "8 V"}).need,
+    ]
+    needs = [b for b in briefs if b is not None]
+    every = [options_of(b, ())[0] for b in needs]
+    shared, choices = share_passing(needs, every)
+    assert [c.judged.verdict is Verdict.FAIL for c in choices] == [False, False]
+    assert [c.notation for c in choices] == [o.notation for o in shared.chosen]
+    hot = {"target_ohm": "470", "within": "5 %", "use": "12 V", "rating": "0603", "max_parts": "1"}
+    pull_down = read_brief("resistance", hot).need
+    assert pull_down is not None
+    _, told = share_passing([pull_down, needs[0]], [options_of(pull_down, ())[0], every[0]])
+    assert [c.judged.verdict is Verdict.FAIL for c in told] == [True, False]

@@ -1,9 +1,13 @@
 """Briefs, gates, choices, and how a design stands."""
 
+import math
+import re
+
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from lowfold.core.errors import NotationError
 from lowfold.core.needs.divider import DividerBrief, judge_divider
 from lowfold.core.needs.gates import Gate
 from lowfold.core.needs.kinds import KINDS, BriefKind, choices_for, read_brief
@@ -115,14 +119,28 @@ def test_gates_of_the_battery_sense() -> None:
 
 
 def test_the_load_gate_names_the_loads_that_pass() -> None:
-    # By hand: Vth = 3.150 V, Rth = 43.75 kΩ; 2.91 V at 530.5 kΩ, 3.09 V at 2.253 MΩ
+    # By hand, parts ± 1.45 %: at the low corner Vth = 3.0798 V behind 43.73 kΩ reaches 2.91 V at
+    # 747 kΩ; at the high one 3.2214 V behind 43.74 kΩ falls to 3.09 V at 1.029 MΩ
+    h = 0.0145
+    low, high = (
+        56 * (1 - h) / (56 * (1 - h) + 200 * (1 + h)),
+        56 * (1 + h) / (56 * (1 + h) + 200 * (1 - h)),
+    )
+    volts, behind = (14.4 * low, 14.4 * high), (200 * (1 + h) * low, 200 * (1 - h) * high)
+    heavy, light = 2.91 * behind[0] / (volts[0] - 2.91), 3.09 * behind[1] / (volts[1] - 3.09)
     note = gates_of(divider(), "200k + @OUT + 56k")["load"].notes[0]
-    assert note == "Passes from 530 kΩ up to 2.25 MΩ. Unloaded: 3.150 V."
+    assert (math.ceil(heavy), math.floor(light / 10) / 100) == (747, 1.03)
+    assert note == "At every corner it passes from 747 kΩ up to 1.03 MΩ. Unloaded: 3.150 V."
+    least, most = (volts[1] - 3.09) / behind[1], (volts[0] - 2.91) / behind[0]
     current = gates_of(divider(load="3 µA"), "200k + @OUT + 56k")["load"].notes[0]
-    assert current == "Passes from 1.37 µA to 5.49 µA. Unloaded: 3.150 V."
+    up, down = math.ceil(1e5 * least) / 100, math.floor(1e5 * most) / 100
+    assert (
+        current
+        == f"At every corner it passes from {up:.2f} µA to {down:.2f} µA. Unloaded: 3.150 V."
+    )
     nothing = gates_of(divider(load="none"), "200k + @OUT + 51k")["load"]
     assert nothing.verdict is None
-    assert nothing.notes[0].startswith("Nothing is connected. Unloaded: 2.926 V. Passes from ")
+    assert nothing.notes[0].startswith("Nothing is connected. Unloaded: 2.926 V. At the worst ")
 
 
 def test_a_load_with_a_range_is_judged_at_its_ends() -> None:
@@ -152,8 +170,9 @@ def test_a_loop_receiver_beside_its_input() -> None:
     brief = resistance(target_ohm="250", within="1 %", use="20 mA", load="1M", rating="1/4 W")
     gates = gates_of(brief, "150 + 100")
     assert gates["load"].figure == pytest.approx(-250 / 1_000_250)
-    # I²·R of the larger part at its high end
-    assert gates["power"].figure == pytest.approx(0.02**2 * 150 * 1.0145)
+    # I²·R of the larger part at its high end, 1 MΩ beside both taking its share of the 20 mA
+    hot, cool = 150 * 1.0145, 100 * (1 - 0.0145)
+    assert gates["power"].figure == pytest.approx((0.02 * 1e6 / (1e6 + hot + cool)) ** 2 * hot)
 
 
 def test_choices_are_ranked_as_preferred() -> None:
@@ -173,9 +192,9 @@ def test_choices_are_ranked_as_preferred() -> None:
 
 def test_advice_says_when_one_more_part_is_worth_it() -> None:
     worth = choices_for(resistance(target_ohm="4321"), "nearest").found.advice
-    assert worth == "a second part removes 0.46 % of error against 4.3 kΩ alone: worth it at 1 %"
+    assert worth == "a second part removes 0.46 % of error against 4k3 alone: worth it at 1 %"
     hit = choices_for(resistance(target_ohm="4.3k"), "nearest").found.advice
-    assert hit == "2 parts come no nearer than 1"
+    assert hit == "4k3 is exact already"
 
 
 def test_how_a_design_stands() -> None:
@@ -215,3 +234,20 @@ def test_parallel_branches_stand_side_by_side_without_touching() -> None:
                 abs(one[0] - two[0]) >= METRICS.part_width or abs(one[1] - two[1]) >= METRICS.symbol
             )
     assert [e.name for e in drawn.ends] == ["in", "0"]
+
+
+def test_parts_of_their_own_have_to_be_there() -> None:
+    token = build_sheet("divider", BUOY | {"own": "R9 0.1 %"}).reading.tokens["own"]
+    assert (token.ok, token.message) == (False, "no choice has a part called R9; there are R1, R2")
+    assert build_sheet("divider", BUOY | {"own": "R2 0.1 %"}).reading.tokens["own"].ok
+    bare = build_sheet("divider", BUOY | {"own": "R1 0.01"}).reading.tokens["own"]
+    assert bare.message.startswith("“0.01” has no unit: write 0.01 W for a power, or a family")
+
+
+@pytest.mark.parametrize(("text", "message"), [
+    ("V1 in 0 5", "V1 would be a voltage source: the supply is stated in its own place, between “in” and “0”"),
+    ("R1 in a 1k\nC1 a 0 10u", "C1 would be a capacitor, which carries no direct current: leave the line out"),
+])  # fmt: skip
+def test_what_is_no_resistor_is_refused(text: str, message: str) -> None:
+    with pytest.raises(NotationError, match=re.escape(message)):
+        read_text(text)

@@ -31,13 +31,14 @@ def tracking_box(
 
 
 def grid(box: Box, steps: int) -> list[float]:
-    """Every output on a grid of the common deviation and every end of all else: the plain way."""
-    found = []
-    for c in np.linspace(-box.common, box.common, steps):
-        ends = [
-            (b.ohms * (1 + c) * (1 - d), b.ohms * (1 + c) * (1 + d))
-            for b, d in zip(box.circuit.branches, box.own, strict=True)
-        ]
+    """Every output on a grid of the smallest factor and every end of all else: the plain way.
+
+    Parts keep a ratio where the largest of their factors is at most 1 + ratio times the smallest.
+    """
+    assert box.tracking is not None
+    found, half, wide = [], box.half_widths[0], 1 + box.tracking.ratio
+    for least in np.linspace(1 - half, (1 + half) / wide, steps):
+        ends = [(b.ohms * least, b.ohms * least * wide) for b in box.circuit.branches]
         for ohms in itertools.product(*ends):
             for chosen in itertools.product(*[(r.low, r.high) for r in box.loads]):
                 loads = [
@@ -52,12 +53,41 @@ def grid(box: Box, steps: int) -> list[float]:
 
 def test_each_part_stays_within_its_own_half_width_and_any_two_within_the_ratio() -> None:
     box = tracking_box("R1=3k + @OUT + R2=1k", 0.01, 0.002)
-    most = (1 + box.common) * (1 + box.own[0])
-    least = (1 - box.common) * (1 - box.own[0])
-    assert most == pytest.approx(1.01)
-    assert least >= 0.99
-    # The ratio tolerance as arrays state it: furthest ratio of two against nominal
-    assert (1 + box.own[0]) / (1 - box.own[1]) - 1 == pytest.approx(0.002, rel=2e-3)
+    for _, still in box.variants():
+        least = min(low / b.ohms for low, b in zip(still.low, box.circuit.branches, strict=True))
+        most = max(high / b.ohms for high, b in zip(still.high, box.circuit.branches, strict=True))
+        assert (least >= 0.99 - 1e-12, most <= 1.01 + 1e-12) == (True, True)
+        assert most / least == pytest.approx(1.002, rel=1e-12)
+    # What is drawn at random keeps them too: (1 + c)·(1 + d)
+    assert (1 + box.common) * (1 + box.own[0]) == pytest.approx(1.01)
+    assert (1 + box.own[0]) / (1 - box.own[1]) == pytest.approx(1.002, rel=1e-12)
+
+
+def test_all_may_be_low_together_with_a_ratio_of_one() -> None:
+    # By hand: two 1k of ±20 % whose ratio is 1 ± 20 %: both may be 800 Ω, both 1200 Ω
+    both = tracking_box("R1=1k + @OUT + R2=1k", 0.2, 0.2)
+    spread = resistance_spread(both)
+    assert (spread.lowest, spread.highest) == pytest.approx((1600.0, 2400.0), rel=1e-12)
+    # A ratio looser than the values themselves holds nothing: the box is the one without it
+    loose = tracking_box("R1=1k + @OUT + R2=1k", 0.2, 0.6)
+    alone = Box(loose.circuit, loose.supply, (), loose.half_widths)
+    assert output_spread(loose, 2) == output_spread(alone, 2)
+
+
+@pytest.mark.parametrize("halves", [(0.2, 0.05), (0.05, 0.2), (0.3, 0.0), (0.1, 0.1)])
+def test_resistance_extremes_with_unlike_parts_are_met_and_never_passed(
+    halves: tuple[float, float],
+) -> None:
+    circuit = build_circuit(read_text("R1=1k + @OUT + R2=3k"))
+    box = Box(circuit, Supply(10.0), (), halves, Tracking(0.1))
+    found = resistance_spread(box)
+    ends = [np.linspace(1 - h, 1 + h, 401) for h in halves]
+    one, two = np.meshgrid(*ends)
+    kept = np.maximum(one, two) <= 1.1 * np.minimum(one, two) * (1 + 1e-12)
+    totals = (1e3 * one + 3e3 * two)[kept]
+    assert found.lowest <= totals.min() * (1 + 1e-12)
+    assert found.highest >= totals.max() * (1 - 1e-12)
+    assert (found.lowest, found.highest) == pytest.approx((totals.min(), totals.max()), rel=2e-3)
 
 
 def test_an_unloaded_divider_sees_the_ratio_alone() -> None:
@@ -65,8 +95,8 @@ def test_an_unloaded_divider_sees_the_ratio_alone() -> None:
     # By hand: with a ratio held to nothing, only the supply's 2 % is left
     assert (free.lowest, free.highest) == pytest.approx((2.45, 2.55))
     tight = output_spread(tracking_box("R1=3k + @OUT + R2=1k", 0.01, 0.002), 2)
-    d = 0.001
-    assert tight.highest == pytest.approx(10.2 * (1 + d) / (1 + d + 3 * (1 - d)), rel=1e-6)
+    # By hand: the lower part 0.2 % above the upper one
+    assert tight.highest == pytest.approx(10.2 * 1.002 / (1.002 + 3), rel=1e-12)
     assert tight.highest_corner["together"] in {"low", "high"}
 
 
@@ -129,14 +159,14 @@ def test_a_feedback_pair_of_one_array_keeps_its_ratio() -> None:
     need = read_brief("feedback", texts | {"tracking": "0.1 %", "pin_a": "1 µA"}).need
     assert need is not None
     found = weigh(need, network).marks[0]
-    c, d = 0.0145 - 0.0005, 0.0005  # 1 % + 100 ppm/K · 45 K, half of 0.1 % of it each part's own
+    # By hand: 1 % + 100 ppm/K · 45 K each, the larger factor at most 0.1 % above the smaller
     every = [
-        regulated_output(35e3 * (1 + x) * (1 + u), 10e3 * (1 + x) * (1 + v), 0.8, 1e-6)
-        for x in (-c, c)
-        for u in (-d, d)
-        for v in (-d, d)
+        regulated_output(35e3 * low * u, 10e3 * low * v, 0.8, 1e-6)
+        for low in (1 - 0.0145, 1.0145 / 1.001)
+        for u in (1.0, 1.001)
+        for v in (1.0, 1.001)
     ]
-    assert (found.lowest, found.highest) == pytest.approx((min(every), max(every)), rel=2e-5)
+    assert (found.lowest, found.highest) == pytest.approx((min(every), max(every)), rel=1e-12)
 
 
 def test_a_ratio_of_more_than_everything_is_refused() -> None:

@@ -6,8 +6,14 @@ import math
 from collections.abc import Callable
 from typing import Annotated, Any, Final
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, WithJsonSchema
-from pydantic_core import PydanticCustomError
+from pydantic import (
+    BaseModel,
+    BeforeValidator,
+    ConfigDict,
+    GetCoreSchemaHandler,
+    WithJsonSchema,
+)
+from pydantic_core import PydanticCustomError, core_schema
 
 from lowfold.core.errors import LowfoldError
 from lowfold.core.network import LEAST_OHMS, MOST_OHMS
@@ -43,6 +49,25 @@ __all__ = [
 ]
 
 
+def _plain(value: float) -> float:
+    return value + 0.0  # −0.0 + 0.0 is 0.0
+
+
+def _unsigned_zero(schema: Any) -> Any:
+    """Return a schema whose floats have no signed zero; answers inside have seen to theirs."""
+    if isinstance(schema, list):
+        return [_unsigned_zero(item) for item in schema]
+    if not isinstance(schema, dict) or schema.get("type") in {"model", "definition-ref"}:
+        return schema
+    if schema.get("type") == "float":
+        return core_schema.no_info_after_validator_function(_plain, schema)
+    inner = {"schema", "fields", "items_schema", "keys_schema", "values_schema", "choices"}
+    if schema.get("type") == "model-fields":
+        fields = {k: _unsigned_zero(field) for k, field in schema["fields"].items()}
+        return {**schema, "fields": fields}
+    return {k: _unsigned_zero(v) if k in inner else v for k, v in schema.items()}
+
+
 class Ask(BaseModel):
     """A request body: unknown fields and numbers that are not finite are refused."""
 
@@ -50,9 +75,19 @@ class Ask(BaseModel):
 
 
 class Answer(BaseModel):
-    """A response body, read from the core's values."""
+    """A response body, read from the core's values; a zero in it has no sign."""
 
     model_config = ConfigDict(from_attributes=True, validate_by_name=True)
+
+    @classmethod
+    def __get_pydantic_core_schema__(
+        cls, source: Any, handler: GetCoreSchemaHandler
+    ) -> core_schema.CoreSchema:
+        """Let every number of this class lose the sign of a zero, which means nothing here."""
+        schema = handler(source)
+        if schema["type"] != "model":
+            return schema
+        return {**schema, "schema": _unsigned_zero(schema["schema"])}
 
 
 #: Far below anything measurable, yet far above where reciprocals overflow.

@@ -260,7 +260,8 @@ def _whole_drawing(
 ) -> DrawingAnswer:
     """Draw the network as it was written, switches and idle parts included, where it is a tree."""
     if isinstance(network, Netlist):
-        return _drawing(folding.start, folding.titles, volts)
+        every = [Edge(b.ref, b.a, b.b, b.ohms) for b in circuit.branches if b.a != b.b]
+        return _drawing(folding.start or every, folding.titles, volts)
     names = load_names(circuit, len(load_taps))
     hung = list(zip(names, load_taps, strict=True))
     return _fitting(lambda metrics: draw(network, metrics, hung))

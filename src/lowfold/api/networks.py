@@ -19,7 +19,7 @@ NetworkText = Annotated[
         min_length=1,
         max_length=20_000,
         description="The notation, or a netlist with one part a line",
-        examples=["R1=6k8 + @A + (R4=12k || (R2=1k + @B + R3=2k2))"],
+        examples=["R1=4k7 + @A + (R2=15k || (R3=2k7 + @B + R4=3k9))"],
     ),
 ]
 Switches = Annotated[

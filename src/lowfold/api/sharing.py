@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
+from typing import Annotated, Any
 
 from fastapi import APIRouter, Request
 from pydantic import Field
@@ -32,7 +32,7 @@ router = APIRouter(prefix="/api/designs", tags=["designs"])
 class SharedAsk(Ask):
     """Designs that should share values."""
 
-    ids: list[int] = Field(min_length=2, max_length=20)
+    ids: list[Annotated[int, Field(ge=1, le=2**63 - 1)]] = Field(min_length=2, max_length=20)
 
 
 @dataclass(frozen=True)
@@ -53,7 +53,9 @@ class SharedChoice(Answer):
     revision: int = Field(description="Of the design the choice was made for")
     notation: str
     share: float = Field(description="|error| as a share of the accepted one")
-    verdict: Verdict | None = Field(description="By the design's own gates; never a fail")
+    verdict: Verdict | None = Field(
+        description="By the design's own gates; a fail only where none passes"
+    )
     words: str = Field(description="Which gate uses most of its allowance")
 
 
@@ -97,7 +99,6 @@ def work(payload: tuple[list[Need], Stock], progress: Progress) -> dict[str, Any
     found, chosen = share_passing(
         briefs,
         every,
-        [need.name for need in needs],
         lambda done: progress(0.8 + 0.2 * done / count, "fewest values that pass"),
     )
     made = [_values(need.choice) for need in needs]

@@ -28,8 +28,8 @@ class SolveAsk(Ask):
         "json_schema_extra": {
             "examples": [
                 {
-                    "network": "R1=6k8 + @A + (R4=12k || (R2=1k + @B + R3=2k2))",
-                    "supply_v": 15,
+                    "network": "R1=4k7 + @A + (R2=15k || (R3=2k7 + @B + R4=3k9))",
+                    "supply_v": 12,
                     "loads": [{"at": "B", "ohm": "10M"}],
                 }
             ]

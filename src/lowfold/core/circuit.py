@@ -65,7 +65,7 @@ class Circuit:
         for position, branch in enumerate(self.branches):
             if branch.ref.casefold() == ref.strip().casefold():
                 return position
-        known = ", ".join(b.ref for b in self.branches)
+        known = ", ".join(b.ref for b in self.branches) or "none at all"
         msg = f"the network has no part called “{ref}”; there are: {known}"
         raise TopologyError(msg, field="parts")
 

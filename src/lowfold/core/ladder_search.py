@@ -16,9 +16,14 @@ from typing import Final
 import numpy as np
 import numpy.typing as npt
 
+from lowfold.core.box import Box, LoadRange, Supply
+from lowfold.core.circuit import GROUND, build_circuit
+from lowfold.core.corners import extremes
 from lowfold.core.ladder import LadderNeed, tap_voltages
-from lowfold.core.network import Chain, Part, Tap, number_parts
+from lowfold.core.network import Chain, Element, Part, Tap, number_parts
 from lowfold.core.pairing import SLACK, discomfort, spread_out
+from lowfold.core.quantities import FRACTION, write
+from lowfold.core.solve import Load
 
 __all__ = ["Ladder", "LadderResult", "LadderTap", "search_ladder"]
 
@@ -28,6 +33,7 @@ IntArray = npt.NDArray[np.intp]
 FIRST_REACH: Final = 1e-3  #: deviation allowed at first
 WIDENING: Final = 2.0
 LARGEST_REACH: Final = 1e12
+ALL_TOLD: Final = 10.0  #: compared so far that nobody asks for more
 #: Unfinished ladders looked at together; more are looked at in turns.
 MOST_UNFINISHED: Final = 1_000_000
 #: Ladders looked at in all at one reach, by taps; beyond it a smaller reach is tried.
@@ -124,11 +130,19 @@ def search_ladder(need: LadderNeed) -> LadderResult:
         return LadderResult((), True, "nothing to search", 0, reason)
     best, reach, exact = _nearest(need, values, count)
     candidates = _ranked(need, best)
-    stated = f"every ladder with all taps within {reach:.2%} was built bottom up and compared"
-    method = stated if exact else f"{stated}; there are too many beyond it to prove the rest"
+    method = _method(reach, exact=exact)
     return LadderResult(
         tuple(candidates), exact, method, count, None if candidates else _reason(need, exact=exact)
     )
+
+
+def _method(reach: float, *, exact: bool) -> str:
+    """Say how far the ladders were compared: all of them, or those near enough."""
+    if exact and reach > ALL_TOLD:
+        return "every ladder of these values was built bottom up and compared"
+    near = write(reach, FRACTION, 3, trim=True)
+    stated = f"every ladder with all taps within {near} was built bottom up and compared"
+    return stated if exact else f"{stated}; there are too many beyond it to prove the rest"
 
 
 def _within(need: LadderNeed, values: FloatArray, reach: float) -> FloatArray:
@@ -304,17 +318,18 @@ def _ranked(need: LadderNeed, ohms: FloatArray) -> list[Ladder]:
 
 def _ladder(need: LadderNeed, ohms: FloatArray, volts: FloatArray, targets: FloatArray) -> Ladder:
     corners = _corners(need, ohms)
-    taps = tuple(
-        LadderTap(
-            float(v), float(v / t - 1), float(corners[:, k].min()), float(corners[:, k].max())
-        )
-        for k, (v, t) in enumerate(zip(volts, targets, strict=True))
-    )
     items: list[Part | Tap] = [Part(float(ohms[0]))]
-    for place in range(len(taps)):
+    for place in range(len(need.taps)):
         items += [Tap(f"T{place + 1}"), Part(float(ohms[place + 1]))]
     network = number_parts(Chain(tuple(items)))
     assert isinstance(network, Chain)  # several parts in series
+    starved = corners.min() <= 0
+    plain = list(zip(corners.min(axis=0), corners.max(axis=0), strict=True))
+    ends = _spans(need, network) if starved else plain
+    taps = tuple(
+        LadderTap(float(v), float(v / t - 1), float(low), float(high))
+        for v, t, (low, high) in zip(volts, targets, ends, strict=True)
+    )
     return Ladder(
         network=network,
         ohms=tuple(float(r) for r in ohms),
@@ -327,21 +342,41 @@ def _ladder(need: LadderNeed, ohms: FloatArray, volts: FloatArray, targets: Floa
 def _corners(need: LadderNeed, ohms: FloatArray) -> FloatArray:
     """Return the taps' voltages at every corner of parts and supply, (corners, taps) V.
 
-    A voltage is monotonic in each value alone, so its extremes are among them (docs/worst-case.md);
-    a starved current load holds its tap at 0 V.
+    A voltage is monotonic in each value alone, so its extremes are among them (docs/worst-case.md),
+    as long as every current load is fed: where one starves, some voltage comes out at or below 0 V.
     """
     signs = np.array(list(itertools.product((-1, 1), repeat=len(ohms) + 1)), dtype=np.float64)
     moved = ohms * (1 + signs[:, 1:] * need.tolerance)
     supply = need.supply_volts * (1 + signs[:, 0] * need.supply_tolerance)
-    volts = tap_voltages(moved, supply, need.source_ohms, *_loads(need))
-    return np.maximum(volts, 0.0)
+    return tap_voltages(moved, supply, need.source_ohms, *_loads(need))
+
+
+def _spans(need: LadderNeed, network: Element) -> list[tuple[float, float]]:
+    """Return every tap's extremes where a current load may starve, V."""
+    circuit = build_circuit(network)
+    nodes = [circuit.node(f"T{k}") for k, _ in enumerate(need.taps, start=1)]
+    loads = []
+    for node, tap in zip(nodes, need.taps, strict=True):
+        stated = tap.load_ohms if tap.load_ohms is not None else tap.load_amps
+        if stated is not None:
+            loads.append(LoadRange(Load(node, tap.load_ohms, tap.load_amps), stated, stated))
+    supply = Supply(need.supply_volts, need.supply_tolerance, need.source_ohms)
+    box = Box(circuit, supply, tuple(loads), (need.tolerance,) * len(circuit.branches))
+    ends = [extremes(box, (node, GROUND)) for node in nodes]
+    return [(low.volts, high.volts) for low, high in ends]
 
 
 def _reason(need: LadderNeed, *, exact: bool) -> str:
+    ways = []
+    if need.min_amps is not None or need.max_amps is not None:
+        ways.append("loosen the bound on the current")
+    if any(t.siemens or t.amps for t in need.taps):
+        ways.append("lighten the loads")
     if not exact:
+        mend = " or ".join([*ways, "name other values"])
         return (
             "no ladder of these values comes near its targets, and those further off are too many "
-            "to compare: loosen the bound on the current, or lighten the loads"
+            f"to compare: {mend}"
         )
     bounds = [
         f"at least {need.min_amps:g} A" if need.min_amps is not None else "",
@@ -349,7 +384,8 @@ def _reason(need: LadderNeed, *, exact: bool) -> str:
     ]
     stated = ", ".join(b for b in bounds if b)
     if stated:
-        return f"no ladder of these values draws {stated} and feeds its loads: loosen the bound"
+        fed = " and feeds its loads" if any(t.amps for t in need.taps) else ""
+        return f"no ladder of these values draws {stated}{fed}: loosen the bound"
     if any(t.amps for t in need.taps):
         return "the loads take more than any ladder of these values can give: choose lower values"
     return "the stock has too few parts for a ladder"

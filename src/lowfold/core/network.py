@@ -29,6 +29,7 @@ __all__ = [
     "exact_resistance",
     "group",
     "number_parts",
+    "part_as_written",
     "part_watts",
     "parts_of",
     "resistance",
@@ -49,12 +50,28 @@ class Part:
     ref: str = ""
 
     def __post_init__(self) -> None:
-        if not LEAST_OHMS <= self.ohms <= MOST_OHMS:
-            msg = (
-                f"{self.ref or 'a part'} has {self.ohms:g} Ω; a part lies between 1 µΩ and "
-                "1000 GΩ (leave a 0 Ω part out, or draw a closed switch)"
-            )
+        if not 0 < self.ohms < math.inf:
+            msg = f"{self.ref or 'a part'} has {self.ohms:g} Ω; it must be above 0 Ω and finite"
             raise DomainError(msg, field="network")
+
+
+def part_as_written(ohms: float, ref: str = "") -> Part:
+    """Return a part that somebody wrote, of a value that a part can have.
+
+    Steps of a folding may lie beyond it.
+
+    Raises
+    ------
+    DomainError
+        For less than `LEAST_OHMS` or more than `MOST_OHMS`.
+    """
+    if not LEAST_OHMS <= ohms <= MOST_OHMS:
+        msg = (
+            f"{ref or 'a part'} has {ohms:g} Ω; a part lies between 1 µΩ and 1000 GΩ (leave a 0 Ω "
+            "part out, or draw a closed switch)"
+        )
+        raise DomainError(msg, field="network")
+    return Part(ohms, ref)
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,6 +1,6 @@
 """Read a network from text: the notation for series–parallel networks, or a netlist.
 
-`R1=6k8 + @A + (R4=12k || (R2=1k + @B + R3=2k2))` is the notation; `R1 in a 6k8`, one part a line,
+`R1=4k7 + @A + (R2=15k || (R3=2k7 + @B + R4=3k9))` is the notation; `R1 in a 4k7`, one part a line,
 is a netlist, for networks that do not fold. Both are grammars for the parsing library; what it
 refuses is turned into a message with the position of the first character that does not fit.
 """
@@ -25,6 +25,7 @@ from lowfold.core.network import (
     chain,
     group,
     number_parts,
+    part_as_written,
     parts_of,
 )
 from lowfold.core.quantities import OHM, read
@@ -54,7 +55,9 @@ SWITCH.2: /[Ss][0-9]+(?![A-Za-z0-9.,=])/
 VALUE.1: /[RrLl][0-9]+/ | /[0-9.,]+[eE][+-]?[0-9]+/ _UNIT? | _THOUSANDS _UNIT?
     | /[0-9.,][0-9A-Za-z.,µμΩΩ]*/ _UNIT?
 _THOUSANDS: /[0-9]{1,3}([ \u00a0\u2009\u202f][0-9]{3})+(?![0-9A-Za-z])/
-_UNIT: /\s*[kKMmGuµμ]?(Ω|Ω|[Oo][Hh][Mm][Ss]?|R\b)|\s+([kK]il|[Mm]eg)o?a?[Oo][Hh][Mm][Ss]?|\s+[kKMG]\b/
+_UNIT: _MARKED | _SAID | /\s+[kKMG]\b/
+_MARKED: /\s*[kKMmGuµμ]?(Ω|Ω|[Oo][Hh][Mm][Ss]?|R\b)/
+_SAID: /\s+([kK]il|[Mm]eg)o?a?[Oo][Hh][Mm][Ss]?/
 %ignore /\s+/
 """
 
@@ -70,9 +73,7 @@ _BREAK: /[\r\n;]+/
 #: Designators of what is no resistor (IEC 60617 and IEEE Std 315 practice, from memory).
 OTHERS: Final[dict[str, str]] = {
     "C": "a capacitor, which carries no direct current: leave the line out",
-    "D": "a diode, which is no resistance: leave the line out, or put a resistor in its place",
     "I": "a current source: what a junction feeds is stated among the loads",
-    "Q": "a transistor, which is no resistance: leave the line out",
     "V": "a voltage source: the supply is stated in its own place, between “in” and “0”",
 }
 
@@ -141,7 +142,7 @@ class _ToNetwork(Transformer[Token, Element]):
         ohms = _value(value)
         ref = "" if name is None else str(name).rstrip("=").strip()
         try:
-            return Part(ohms, ref)
+            return part_as_written(ohms, ref)
         except LowfoldError as error:
             raise _RefusedError(error.message, value.start_pos or 0) from error
 
@@ -210,7 +211,7 @@ def read_netlist(text: str) -> Netlist:
             msg = f"{ref} would be {refused}"
             raise NotationError(msg, position=at, field="network")
         try:
-            ohms = None if value is None else Part(_value(value), ref).ohms
+            ohms = None if value is None else part_as_written(_value(value), ref).ohms
         except LowfoldError as error:
             raise NotationError(error.message, position=at, field="network") from error
         lines.append(NetlistLine(ref, str(a), str(b), ohms))
@@ -231,7 +232,7 @@ class _ToLines(Transformer[Token, list[tuple[Token, Token, Token, Token | None]]
 
 def _check_size(text: str) -> None:
     if not text.strip():
-        msg = "nothing is written: a network is wanted, for instance R1=6k8 + @OUT + R2=2k2"
+        msg = "nothing is written: a network is wanted, for instance R1=200k + @OUT + R2=56k"
         raise NotationError(msg, position=0, field="network")
     if len(text) > LONGEST_TEXT:
         msg = f"{len(text)} characters are more than the {LONGEST_TEXT} a network may have"

@@ -362,9 +362,14 @@ def axis_unit(largest: float, kind: Kind) -> tuple[float, str]:
     return float(f"1e{-power}"), unit
 
 
+MOST_PERCENT: Final = Decimal(99_999)  #: in a column; more is told as more
+
+
 def write_percent(fraction: float, decimals: int) -> str:
     """Write a signed percentage with fixed decimals, for columns: 0.00599 is `+0.599`."""
     number = Decimal(repr(float(fraction))).scaleb(2)
+    if abs(number) > MOST_PERCENT:
+        return f"{'+' if number > 0 else '−'}>{MOST_PERCENT:f}"
     rounded = number.quantize(Decimal(1).scaleb(-decimals), rounding=ROUND_HALF_UP)
     sign = "+" if rounded > 0 else "−" if rounded < 0 else ""
     return f"{sign}{abs(rounded):f}"

@@ -87,7 +87,7 @@ def _ordered(edges: tuple[Edge, ...], levels: tuple[tuple[int, int], ...]) -> tu
     level = dict(levels)
     found = sorted(edges, key=lambda e: (*sorted((level[e.a], level[e.b])), e.ref))
     count = len(found)
-    if count > MOST_ORDERED:
+    if not count or count > MOST_ORDERED:
         return tuple(found)
     crossed = _Crossings(found, level)
     order = np.arange(count)

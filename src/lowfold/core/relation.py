@@ -84,7 +84,8 @@ def _found(edges: Sequence[Edge], ref: str) -> Edge:
         if e.ref.casefold() == ref.strip().casefold():
             return e
     there = ", ".join(e.ref for e in edges)
-    msg = f"there is no part called “{ref}” that carries current; there are: {there}"
+    rest = f"there are: {there}" if there else "none does"
+    msg = f"there is no part called “{ref}” that carries current; {rest}"
     raise TopologyError(msg, field="parts")
 
 

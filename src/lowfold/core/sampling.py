@@ -40,6 +40,8 @@ AT_ONCE: Final = 65_536  #: samples in one column, so that columns stay in the p
 AT_A_TIME: Final = 4  #: batches; NumPy lets threads run side by side
 BINS: Final = 60
 PERCENTILES: Final = (0.1, 1.0, 5.0, 25.0, 50.0, 75.0, 95.0, 99.0, 99.9)
+#: Samples within this share of their size are one value: bins could not be told apart.
+SAME: Final = 1e-9
 #: Two-sided 95 % point of the normal distribution.
 Z95: Final = 1.959963984540054
 EMF = -1  #: the ideal end of a supply with resistance inside
@@ -67,7 +69,8 @@ def wilson(hits: int, samples: int) -> tuple[float, float]:
         Z95 / (1 + z2 / samples)
         * math.sqrt(share * (1 - share) / samples + z2 / (4 * samples**2))
     )  # fmt: skip
-    return max(middle - half, 0.0), min(middle + half, 1.0)
+    # At none and at all the interval ends there exactly, which floats miss by a hair.
+    return 0.0 if hits == 0 else middle - half, 1.0 if hits == samples else middle + half
 
 
 def scatter(values: FloatArray, window: tuple[float, float] | None) -> Scatter:
@@ -84,7 +87,7 @@ def scatter(values: FloatArray, window: tuple[float, float] | None) -> Scatter:
         hits = int(np.searchsorted(ordered, window[1], side="right") - below)
         inside = hits / count
         low, high = wilson(hits, count)
-    edges = np.histogram_bin_edges(ordered[[0, -1]], bins=BINS)
+    edges = _bin_edges(float(ordered[0]), float(ordered[-1]))
     cuts = np.searchsorted(ordered, edges[1:-1], side="left")
     ranks = np.array(PERCENTILES) / 100 * (count - 1)
     under = np.floor(ranks).astype(np.intp)
@@ -100,6 +103,16 @@ def scatter(values: FloatArray, window: tuple[float, float] | None) -> Scatter:
         tuple(np.diff(np.concatenate(([0], cuts, [count]))).tolist()),
         {f"{p:g}": float(r) for p, r in zip(PERCENTILES, exact, strict=True)},
     )
+
+
+def _bin_edges(low: float, high: float) -> FloatArray:
+    """Return the edges of even bins; of a figure that hardly moves, about its one value."""
+    size = max(abs(low), abs(high))
+    if high - low <= SAME * size:
+        around = SAME * size or 1.0
+        low, high = low - around, high + around
+    edges: FloatArray = np.linspace(low, high, BINS + 1)
+    return edges
 
 
 def sampled(

@@ -6,6 +6,7 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
+from lowfold.core.circuit import switch_refs
 from lowfold.core.errors import LowfoldError, TopologyError
 from lowfold.core.needs.choice import Choice, Preference
 from lowfold.core.needs.gates import OVER_IN_TIMES, Gate, times
@@ -127,6 +128,10 @@ def series_parallel(text: str) -> Element:
     network = read_text(text)
     if isinstance(network, Netlist):
         msg = "a choice is a series–parallel network, not a netlist"
+        raise TopologyError(msg, field="choice")
+    switches = switch_refs(network)
+    if switches:
+        msg = f"a choice is made of parts alone: {switches[0]} is a switch, leave it out"
         raise TopologyError(msg, field="choice")
     return network
 

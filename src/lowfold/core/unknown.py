@@ -60,9 +60,18 @@ def read_unknown(text: str) -> tuple[Circuit, int]:
         msg = f"there {there} in the network: write one for the value to be found"
         position = places[1] if len(places) > 1 else len(text)
         raise NotationError(msg, position=position, field="network")
+    at = places[0]
+    around = text[max(at - 1, 0) : at] + text[at + 1 : at + 2]
+    if re.search(r"[\w.,@]", around):
+        msg = "“?” stands for a whole value: write it alone, like R1=?"
+        raise NotationError(msg, position=at, field="network")
     circuit = build_circuit(read_text(text.replace("?", PLACEHOLDER)))
     wanted = float(PLACEHOLDER)
-    return circuit, next(i for i, b in enumerate(circuit.branches) if b.ohms == wanted)
+    place = next((i for i, b in enumerate(circuit.branches) if b.ohms == wanted), None)
+    if place is None:
+        msg = "“?” stands for a value here: write it for one, like R1=?"
+        raise NotationError(msg, position=at, field="network")
+    return circuit, place
 
 
 def find_unknown(
@@ -92,6 +101,9 @@ def find_unknown(
     low, high = sorted(ends)
     field = "node.v" if known.kind == "node" else known.kind
     ref = circuit.branches[position].ref
+    if math.isinf(low):
+        msg = f"nothing conducts between the supply's ends, whatever {ref} is"
+        raise DomainError(msg, field=field)
     if low == high or math.isclose(low, high, rel_tol=1e-12):
         msg = f"{known.kind} is {low + 0.0:.6g} whatever {ref} is: another figure is needed"
         raise DomainError(msg, field=field)
@@ -101,17 +113,9 @@ def find_unknown(
             f"{known.value:.6g} does not"
         )
         raise DomainError(msg, field=field)
-    # Imported here: half a second of every start that only this search needs.
-    from scipy.optimize import brentq  # noqa: PLC0415
-
-    log = brentq(
-        lambda x: figure(math.exp(x)) - known.value,
-        math.log(LEAST),
-        math.log(MOST),
-        xtol=1e-15,
-        rtol=1e-15,
-    )
-    ohms = _polished(figure, math.exp(log), known.value)
+    ohms = _at_an_end(figure, known.value)
+    if ohms is None:
+        ohms = _found(figure, known.value)
     at = sum(v < ohms for v in values)
     around = list(values[max(at - AROUND, 0) : at + AROUND])
     nearest = sorted(
@@ -119,6 +123,26 @@ def find_unknown(
         key=lambda n: abs(math.log(n.ohms / ohms)),
     )
     return Unknown(ref, ohms, tuple(nearest))
+
+
+def _at_an_end(figure: Callable[[float], float], wanted: float) -> float | None:
+    """Return the end of what a part may be that gives the figure but for rounding, if one does."""
+    ends = (LEAST, MOST)
+    return next((x for x in ends if math.isclose(figure(x), wanted, rel_tol=1e-12)), None)
+
+
+def _found(figure: Callable[[float], float], wanted: float) -> float:
+    # Imported here: half a second of every start that only this search needs.
+    from scipy.optimize import brentq  # noqa: PLC0415
+
+    log = brentq(
+        lambda x: figure(math.exp(x)) - wanted,
+        math.log(LEAST),
+        math.log(MOST),
+        xtol=1e-15,
+        rtol=1e-15,
+    )
+    return _polished(figure, math.exp(log), wanted)
 
 
 def _error(gives: float, known: float) -> float:

@@ -50,8 +50,8 @@ DESIGNS: Final[tuple[dict[str, Any], ...]] = (
         "name": "Old probe board",
         "kind": "network",
         "brief": {
-            "network": "R1=6k8 + @A + (R2=12k || S1 || (R3=1k + @B + R4=2k2))",
-            "supply_v": "15 V",
+            "network": "R1=4k7 + @A + (R2=15k || S1 || (R3=2k7 + @B + R4=3k9))",
+            "supply_v": "12 V",
             "source_ohm": "0 Ω",
             "loads": "B 10 MΩ",
             "closed": "none",

@@ -33,7 +33,7 @@
     </h2>
     <p class="text-soft mt-0.5">
       {result.values.join(" · ")} — {result.complete
-        ? "no choices that pass their own gates need fewer"
+        ? "no choices that pass need fewer"
         : "the fewest among those that pass of the nearest 500 choices of each"}
     </p>
     <table class="mt-2">

@@ -147,8 +147,8 @@ def network_tokens(families: tuple[Family, ...] = ()) -> dict[str, Token]:
         return replace(part_tokens[name], default=default, absent=default)
 
     return {
-        "network": Token(_network, "R1=6k8 + @A + (R2=12k || (R3=1k + @B + R4=2k2))", "network"),
-        "supply_v": Token(quantity(VOLT, -1e5, 1e5), "15 V", "supply voltage"),
+        "network": Token(_network, "R1=4k7 + @A + (R2=15k || (R3=2k7 + @B + R4=3k9))", "network"),
+        "supply_v": Token(quantity(VOLT, -1e5, 1e5), "12 V", "supply voltage"),
         "supply_tolerance": Token(
             quantity(FRACTION, 0.0, 0.9), "0 %", "tolerance of the supply", "0 %"
         ),

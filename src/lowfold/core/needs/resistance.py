@@ -147,7 +147,7 @@ def _search(brief: ResistanceBrief, preference: Preference, pool: Pool, limit: i
         )
         inside = [(network, error) for network, error in listed if abs(error) <= brief.within]
         if arrays:
-            listed = inside[: limit - len(arrays)] + [(a.network, a.error) for a in arrays]
+            listed = inside[: max(limit - len(arrays), 1)] + [(a.network, a.error) for a in arrays]
         if arrays and not inside:
             advice = f"too hot for {brief.max_parts}: arrays of equal parts share the power"
     return Found(

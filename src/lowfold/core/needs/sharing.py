@@ -5,12 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import Final
 
-from lowfold.core.errors import DomainError, LowfoldError
 from lowfold.core.needs.choice import Choice
 from lowfold.core.needs.heat import too_hot
 from lowfold.core.needs.kinds import KINDS, Brief, kind_of, weigh
 from lowfold.core.needs.parts import DrawerLine
-from lowfold.core.network import Element, Part, number_parts, parts_of, write_network
+from lowfold.core.network import Part, number_parts, parts_of, write_network
 from lowfold.core.notation import read_network
 from lowfold.core.sharing import Option, Sharing, share_values
 from lowfold.core.verdict import Verdict
@@ -24,7 +23,8 @@ AT_A_TIME: Final = 10  #: options weighed beside a chosen one that fails
 def options_of(brief: Brief, drawer: tuple[DrawerLine, ...]) -> tuple[list[Option], bool]:
     """Return the choices within the accepted error, and whether these are all there are.
 
-    Those whose parts take too much already with nominal values are left out: they fail for certain.
+    Those whose parts take too much already with nominal values fail for certain and are left out,
+    unless all do.
 
     Raises
     ------
@@ -34,77 +34,65 @@ def options_of(brief: Brief, drawer: tuple[DrawerLine, ...]) -> tuple[list[Optio
     spec = kind_of(brief)
     prefer = "fewest" if "fewest" in spec.preferences else KINDS["divider"].preferences[0]
     found = spec.search(brief, prefer, brief.parts.pool(drawer), MOST_OPTIONS)
-    options, beyond = [], False
+    options: list[Option] = []
+    hot: list[Option] = []
+    beyond = False
     for network, error in zip(found.networks, found.errors, strict=True):
         share = abs(error) / brief.within
         if share > 1:
             beyond = True
-        elif not too_hot(brief, network):
+        else:
             values = frozenset(p.ohms for p in parts_of(network) if isinstance(p, Part))
-            options.append(Option(write_network(network), values, share))
-    return options, beyond or len(found.networks) < MOST_OPTIONS
+            option = Option(write_network(network), values, share)
+            (hot if too_hot(brief, network) else options).append(option)
+    return options or hot, beyond or len(found.networks) < MOST_OPTIONS
 
 
 def share_passing(
     briefs: Sequence[Brief],
     options: Sequence[Sequence[Option]],
-    names: Sequence[str],
     progress: Callable[[int], None] | None = None,
 ) -> tuple[Sharing, list[Choice]]:
     """Choose one option for each need that passes all its gates, with as few values as possible.
 
     What is chosen is weighed; what fails is dropped and the choice made anew, so that the result is
-    the best of all options that pass, though not all of them were weighed.
+    the best of all options that pass, though not all of them were weighed. A need of which none
+    passes takes what fails, and its choice says so.
 
     Parameters
     ----------
-    names : sequence of str
-        What each need is called, for messages.
     progress : callable, optional
         Told how many options were weighed.
 
     Raises
     ------
     DomainError
-        Naming a need of which no option passes.
+        Naming the first need without an option.
     """
     left = [list(of_need) for of_need in options]
-    weighed: dict[tuple[int, str], Choice | None] = {}
+    weighed: dict[tuple[int, str], Choice] = {}
+    hopeless: set[int] = set()
 
     def passes(need: int, option: Option) -> bool:
         key = (need, option.notation)
         if key not in weighed:
-            weighed[key] = _passing(briefs[need], number_parts(read_network(option.notation)))
+            weighed[key] = weigh(briefs[need], number_parts(read_network(option.notation)))
             if progress is not None:
                 progress(len(weighed))
-        return weighed[key] is not None
+        return need in hopeless or weighed[key].judged.verdict is not Verdict.FAIL
 
     while True:
-        for need, name in enumerate(names):
-            if not left[need]:
-                msg = (
-                    f"“{name}” has no choice within its accepted deviation that passes its own "
-                    "gates: open it and see what its advice says"
-                )
-                raise DomainError(msg, field="ids")
         found = share_values(left)
         failing = [k for k, option in enumerate(found.chosen) if not passes(k, option)]
         if not failing:
-            chosen = [weighed[k, option.notation] for k, option in enumerate(found.chosen)]
-            return found, [choice for choice in chosen if choice is not None]
+            return found, [weighed[k, option.notation] for k, option in enumerate(found.chosen)]
         for need in failing:
             unknown = (o for o in left[need] if (need, o.notation) not in weighed)
             for option, _ in zip(unknown, range(AT_A_TIME), strict=False):
                 passes(need, option)
             left[need] = [
-                o for o in left[need] if weighed.get((need, o.notation), True) is not None
+                o for o in left[need] if (need, o.notation) not in weighed or passes(need, o)
             ]
-
-
-def _passing(brief: Brief, network: Element) -> Choice | None:
-    """Return a network weighed, or None where it fails or cannot be weighed."""
-    try:
-        choice = weigh(brief, network)
-    except LowfoldError:
-        return None
-    return None if choice.judged.verdict is Verdict.FAIL else choice
+            if not left[need]:
+                hopeless.add(need)
+                left[need] = list(options[need])
