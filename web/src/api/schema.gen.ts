@@ -872,7 +872,7 @@ export interface components {
             /**
              * Network
              * @description The notation, or a netlist with one part a line
-             * @example R1=6k8 + @A + (R4=12k || (R2=1k + @B + R3=2k2))
+             * @example R1=4k7 + @A + (R2=15k || (R3=2k7 + @B + R4=3k9))
              */
             network: string;
             /** @description Needed for outputs; without it parts carry nothing */
@@ -1444,7 +1444,7 @@ export interface components {
             /**
              * Network
              * @description The notation, or a netlist with one part a line
-             * @example R1=6k8 + @A + (R4=12k || (R2=1k + @B + R3=2k2))
+             * @example R1=4k7 + @A + (R2=15k || (R3=2k7 + @B + R4=3k9))
              */
             network: string;
             /** Ref */
@@ -1791,15 +1791,15 @@ export interface components {
          *           "ohm": "10M"
          *         }
          *       ],
-         *       "network": "R1=6k8 + @A + (R4=12k || (R2=1k + @B + R3=2k2))",
-         *       "supply_v": 15
+         *       "network": "R1=4k7 + @A + (R2=15k || (R3=2k7 + @B + R4=3k9))",
+         *       "supply_v": 12
          *     }
          */
         FoldAsk: {
             /**
              * Network
              * @description The notation, or a netlist with one part a line
-             * @example R1=6k8 + @A + (R4=12k || (R2=1k + @B + R3=2k2))
+             * @example R1=4k7 + @A + (R2=15k || (R3=2k7 + @B + R4=3k9))
              */
             network: string;
             /**
@@ -1950,7 +1950,7 @@ export interface components {
             of: string;
             /**
              * Used
-             * @description Share of the allowance used; may exceed 1
+             * @description Share of the allowance used; may exceed 1 (1e9 where nothing is allowed)
              */
             used: number | null;
             /**
@@ -2284,7 +2284,7 @@ export interface components {
             /**
              * Network
              * @description The notation, or a netlist with one part a line
-             * @example R1=6k8 + @A + (R4=12k || (R2=1k + @B + R3=2k2))
+             * @example R1=4k7 + @A + (R2=15k || (R3=2k7 + @B + R4=3k9))
              */
             network: string;
             /** @description Needed for outputs; without it parts carry nothing */
@@ -2600,6 +2600,11 @@ export interface components {
             passes: components["schemas"]["PassingAnswer"] | null;
             /** @description At every corner */
             passes_at_worst: components["schemas"]["PassingAnswer"] | null;
+            /**
+             * Exact
+             * @description False where a current load elsewhere may starve meanwhile, or tracking parts were looked at in steps: the line is then straight where the output's is not
+             */
+            exact: boolean;
             /**
              * Meters
              * @description With the loads connected
@@ -3077,6 +3082,13 @@ export interface components {
              * @description |error| as a share of the accepted one
              */
             share: number;
+            /** @description By the design's own gates; a fail only where none passes */
+            verdict: components["schemas"]["Verdict"] | null;
+            /**
+             * Words
+             * @description Which gate uses most of its allowance
+             */
+            words: string;
         };
         /**
          * SharedJob
@@ -3243,15 +3255,15 @@ export interface components {
          *           "ohm": "10M"
          *         }
          *       ],
-         *       "network": "R1=6k8 + @A + (R4=12k || (R2=1k + @B + R3=2k2))",
-         *       "supply_v": 15
+         *       "network": "R1=4k7 + @A + (R2=15k || (R3=2k7 + @B + R4=3k9))",
+         *       "supply_v": 12
          *     }
          */
         SolveAsk: {
             /**
              * Network
              * @description The notation, or a netlist with one part a line
-             * @example R1=6k8 + @A + (R4=12k || (R2=1k + @B + R3=2k2))
+             * @example R1=4k7 + @A + (R2=15k || (R3=2k7 + @B + R4=3k9))
              */
             network: string;
             /**
@@ -3536,7 +3548,7 @@ export interface components {
             /**
              * Network
              * @description The notation, or a netlist with one part a line
-             * @example R1=6k8 + @A + (R4=12k || (R2=1k + @B + R3=2k2))
+             * @example R1=4k7 + @A + (R2=15k || (R3=2k7 + @B + R4=3k9))
              */
             network: string;
             /**
@@ -3684,7 +3696,7 @@ export interface components {
             /**
              * Network
              * @description The notation, or a netlist with one part a line
-             * @example R1=6k8 + @A + (R4=12k || (R2=1k + @B + R3=2k2))
+             * @example R1=4k7 + @A + (R2=15k || (R3=2k7 + @B + R4=3k9))
              */
             network: string;
             /** @description Needed for outputs; without it parts carry nothing */
