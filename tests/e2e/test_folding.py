@@ -56,12 +56,12 @@ def test_a_network_is_typed_folded_to_one_and_unfolded(page: Page) -> None:
 
 def test_why_two_parts_are_what_they_are(page: Page) -> None:
     open_network(page)
-    page.get_by_role("button", name="R1 6.8 kΩ").click()
-    page.get_by_role("button", name="R2 12 kΩ").press("Enter")
+    page.get_by_role("button", name="R1 4.7 kΩ").click()
+    page.get_by_role("button", name="R2 15 kΩ").press("Enter")
     expect(page.get_by_text("R1 and R2: neither.")).to_be_visible()
     expect(page.get_by_text("They meet at A, but R3 also leaves there")).to_be_visible()
     page.get_by_role("button", name="L1 10 MΩ").click()
-    page.get_by_role("button", name="R4 2.2 kΩ").click()
+    page.get_by_role("button", name="R4 3.9 kΩ").click()
     expect(page.get_by_text("in parallel.")).to_be_visible()
 
 
@@ -69,13 +69,13 @@ def test_a_switch_is_thrown_and_compared(page: Page) -> None:
     open_network(page)
     page.get_by_role("tab", name="Compare").click()
     page.get_by_label("Set this beside the same network").select_option("with S1 closed")
-    # By hand: S1 shorts what hangs at A, so all 15 V lie across R1
-    expect(page.get_by_role("row", name=re.compile("^R1 10.94 V 15.00 V"))).to_be_visible()
+    # By hand: S1 shorts what hangs at A, so all 12 V lie across R1
+    expect(page.get_by_role("row", name=re.compile("^R1 6.076 V 12.00 V"))).to_be_visible()
     page.get_by_label("Set this beside the same network").select_option("all its parts in series")
-    # By hand: 6.8 + 12 + 1 + 2.2 kΩ
-    expect(page.get_by_role("row", name=re.compile("^whole"))).to_contain_text("22 kΩ")
+    # By hand: 4.7 + 15 + 2.7 + 3.9 kΩ
+    expect(page.get_by_role("row", name=re.compile("^whole"))).to_contain_text("26.3 kΩ")
     page.get_by_role("button", name="S1 open").click()
-    expect(page.get_by_text("folds to 6.8 kΩ")).to_be_visible()
+    expect(page.get_by_text("folds to 4.7 kΩ")).to_be_visible()
     expect(page.get_by_role("button", name="S1 closed")).to_have_attribute("aria-pressed", "true")
     expect(page.get_by_text("No current whatever the supply: R2, R3, R4")).to_be_visible()
 
@@ -163,7 +163,7 @@ def test_any_two_give_the_others(page: Page) -> None:
 def test_axe_finds_nothing_serious_where_one_folds(page: Page) -> None:
     # axe-core, WCAG rules: nothing serious or critical, view by view
     open_network(page)
-    page.get_by_role("button", name="R1 6.8 kΩ").click()
+    page.get_by_role("button", name="R1 4.7 kΩ").click()
     found = serious_findings(page, "fold")
     for tab in ("Checks", "Other ways", "Compare", "Unknown"):
         page.get_by_role("tab", name=tab).click()
@@ -185,7 +185,8 @@ def test_a_choice_is_folded_from_its_sheet(page: Page) -> None:
     page.get_by_role("button", name="R2 ∥ L1").click()
     expect(page.get_by_text("R2 and L1 have both ends in common")).to_be_visible()
     page.get_by_role("link", name="lowfold").click()
-    expect(page.get_by_role("row", name="Battery sense, folded")).to_contain_text("draws 56.91 µA")
+    row = page.get_by_role("row", name="Battery sense, folded")
+    expect(row).to_contain_text("spread uses 95.4 % of the window")
 
 
 def test_the_letter_of_a_voltage_and_the_figures_are_the_readers_choice(page: Page) -> None:
@@ -194,7 +195,7 @@ def test_the_letter_of_a_voltage_and_the_figures_are_the_readers_choice(page: Pa
     expect(page.get_by_role("columnheader", name="U", exact=True)).to_be_visible()
     expect(page.get_by_text("I of F4, U = I · R")).to_be_visible()
     page.get_by_label("Figures", exact=True).select_option("6 figures")
-    # By hand: 2.2 kΩ beside 10 MΩ, plus 1 kΩ, beside 12 kΩ is 2526.0 Ω; 15 V · 2526.0/9326.0
-    expect(page.get_by_role("row", name=re.compile("^R2 12"))).to_contain_text("4.06285 V")
+    # By hand: 3.9 kΩ beside 10 MΩ, plus 2.7 kΩ, beside 15 kΩ is 4582.6 Ω; 12 V · 4582.6/9282.6
+    expect(page.get_by_role("row", name=re.compile("^R2 15"))).to_contain_text("5.92412 V")
     page.reload()
     expect(page.get_by_role("columnheader", name="U", exact=True)).to_be_visible()
