@@ -25,7 +25,7 @@ settings.load_profile("lowfold")
 @pytest.fixture
 def client(tmp_path: Path) -> Iterator[TestClient]:
     """The application in this process, on an empty database."""
-    app = create_app(Settings(data=tmp_path))
+    app = create_app(Settings(data=tmp_path, workers=0))
     with TestClient(app, base_url="http://127.0.0.1:8000") as found:
         yield found
 

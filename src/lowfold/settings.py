@@ -21,6 +21,9 @@ class Settings(BaseSettings):
         default_factory=lambda: user_data_path("lowfold", appauthor=False),
         description="directory that holds the database",
     )
+    workers: int = Field(
+        2, ge=0, le=16, description="processes a lane that compute; 0 computes in the server's own"
+    )
     largest_body: int = Field(1_000_000, ge=1, description="bytes a request may carry")
 
     @property

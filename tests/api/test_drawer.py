@@ -2,6 +2,8 @@
 
 from fastapi.testclient import TestClient
 
+from tests.api.waiting import stands
+
 CSV = (
     "value,count,tolerance,family\r\n150,4,1 %,film 1/4 W\r\n100,4,1 %,film 1/4 W\r\n4k7,,5 %,\r\n"
 )
@@ -68,7 +70,7 @@ def test_searches_and_sheets_choose_from_the_drawer(client: TestClient) -> None:
     design = client.post("/api/designs", json={"kind": "resistance", "brief": brief}).json()
     assert design["standing"]["figure"] == "250 Ω"
     put_in(client, "value\n100\n")  # the standing follows what the drawer has
-    assert client.get(f"/api/designs/{design['id']}").json()["standing"]["figure"] == "200 Ω"
+    assert stands(client, f"/api/designs/{design['id']}")["figure"] == "200 Ω"
     assert client.get(f"/api/designs/{design['id']}").json()["revision"] == design["revision"]
     tight = {**brief, "tolerance": "0.1 %"}
     sheet = client.post("/api/sheet", json={"kind": "resistance", "brief": tight}).json()

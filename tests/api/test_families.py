@@ -3,6 +3,7 @@
 from fastapi.testclient import TestClient
 
 from lowfold.core.families import TYPICAL
+from tests.api.waiting import stands
 
 THIN = {"tolerance": "0.1 %", "tcr_ppm": "25 ppm/K", "rating_w": "1/16 W", "limiting_v": "75 V"}
 FAILING = {
@@ -47,11 +48,11 @@ def test_a_name_may_hold_a_stroke_and_a_typical_one_comes_back(client: TestClien
 def test_designs_stand_anew_where_their_family_changes(client: TestClient) -> None:
     where = client.post("/api/designs", json=FAILING).headers["location"]
     # By hand: 5² / 470 = 53 mW is above half of 1/10 W
-    assert client.get(where).json()["standing"]["verdict"] == "fail"
+    assert stands(client, where)["verdict"] == "fail"
     client.put("/api/families/0603", json={"rating_w": "1/4 W"})
-    assert client.get(where).json()["standing"]["verdict"] == "pass"
+    assert stands(client, where)["verdict"] == "pass"
     client.delete("/api/families/0603")
-    assert client.get(where).json()["standing"]["verdict"] == "fail"
+    assert stands(client, where)["verdict"] == "fail"
 
 
 def test_bad_families_are_refused_in_words(client: TestClient) -> None:
@@ -67,9 +68,9 @@ def test_a_network_stands_anew_where_its_family_changes(client: TestClient) -> N
     brief = {"network": "R1=470", "supply_v": "5 V", "rating": "0603"}
     design = {"name": "Pull-down alone", "kind": "network", "brief": brief}
     where = client.post("/api/designs", json=design).headers["location"]
-    assert client.get(where).json()["standing"]["verdict"] == "fail"
+    assert stands(client, where)["verdict"] == "fail"
     client.put("/api/families/0603", json={"rating_w": "1/4 W"})
-    assert client.get(where).json()["standing"]["verdict"] == "pass"
+    assert stands(client, where)["verdict"] == "pass"
 
 
 def test_families_come_and_go_as_a_file(client: TestClient) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter
 from pydantic import Field
 
+from lowfold.api.computing import ComputedRoute
 from lowfold.api.fields import Answer
 from lowfold.api.opened import OpenedAsk, read_opened
 from lowfold.api.problems import responses
@@ -18,7 +19,7 @@ from lowfold.core.verdict import Verdict
 
 __all__ = ["router"]
 
-router = APIRouter(prefix="/api/sheet", tags=["sheet"])
+router = APIRouter(prefix="/api/sheet", tags=["sheet"], route_class=ComputedRoute)
 
 
 class AdviceAnswer(Answer):
@@ -50,7 +51,7 @@ class AdvisedAnswer(Answer):
     verdict: Verdict | None = Field(description="How the choice stands as it is")
 
 
-@router.post("/advice", responses=responses(422))
+@router.post("/advice", responses=responses(422, 503))
 def advice(ask: OpenedAsk, stock: StockDep) -> AdvisedAnswer:
     """Tell what would make a choice pass: tighter or larger parts, another choice, a split."""
     judged, texts = read_opened(ask, stock.families), texts_of(ask.brief)

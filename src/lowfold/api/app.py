@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
 from typing import Literal
 
-from fastapi import FastAPI
+from fastapi import FastAPI, Request
+from fastapi.responses import JSONResponse
 from pydantic import BaseModel
 
 import lowfold
@@ -34,10 +36,17 @@ from lowfold.api import (
     unknown,
 )
 from lowfold.api.guards import BodyLimit, LocalOnly, StrictHeaders
+from lowfold.api.lanes import Lanes
+from lowfold.api.standings import Standings
+from lowfold.core.needs.parts import Stock
 from lowfold.settings import Settings
 from lowfold.store.database import Database
+from lowfold.store.drawer import drawer_lines
+from lowfold.store.families import own_families
 
 __all__ = ["PAGE", "create_app"]
+
+METHODS = ["GET", "POST", "PUT", "PATCH", "DELETE"]
 
 #: Where `make` puts the built page.
 PAGE = Path(lowfold.__file__).parent / "web"
@@ -59,18 +68,38 @@ class Health(BaseModel):
     version: str
 
 
+def _methods_of(app: FastAPI, path: str) -> list[str]:
+    """Return the methods that an address of the API takes."""
+    for known, ways in app.openapi()["paths"].items():
+        pattern = re.sub(r"\\\{[a-z_]+\\\}", "[^/]+", re.escape(known))
+        if re.fullmatch(pattern, path):
+            return sorted(way.upper() for way in ways)
+    return []
+
+
 def create_app(settings: Settings) -> FastAPI:
     """Build the application for one run; the database is opened when it starts."""
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         database = Database(settings.database)
-        database.migrate()
-        app.state.database = database
-        app.state.jobs = jobs.Jobs()
-        yield
-        app.state.jobs.close()
-        database.close()
+        state = app.state
+        try:
+            database.hold()
+            database.migrate()
+            with database.sessions() as session:
+                state.stock = Stock(drawer_lines(session), own_families(session))
+            state.database, state.jobs = database, jobs.Jobs()
+            state.lanes = Lanes(settings.workers)
+            state.lanes.stock_is(1, state.stock)
+            state.standings = Standings(database, state.lanes, lambda: state.stock)
+            state.standings.start()
+            yield
+            state.standings.close()
+            state.jobs.close()
+            state.lanes.close()
+        finally:
+            database.close()
 
     app = FastAPI(
         title="Lowfold",
@@ -112,6 +141,15 @@ def create_app(settings: Settings) -> FastAPI:
     def health() -> Health:
         """Tell that the server is up, and which version it is."""
         return Health(status="ok", version=lowfold.__version__)
+
+    @app.api_route("/api/{path:path}", methods=METHODS, include_in_schema=False)
+    def nowhere(path: str, request: Request) -> JSONResponse:
+        """Tell that there is no such address, whatever kind of answer is accepted."""
+        told = f"there is no {request.method} /api/{path[:80]}; see /openapi.json"
+        allowed = _methods_of(app, f"/api/{path}")
+        if allowed:
+            return problems.problem_response(405, told, headers={"allow": ", ".join(allowed)})
+        return problems.problem_response(404, told)
 
     if PAGE.is_dir():
         app.frontend("/", directory=PAGE)

@@ -9,6 +9,7 @@ from typing import Annotated, Self
 from fastapi import APIRouter
 from pydantic import Field, model_validator
 
+from lowfold.api.computing import ComputedRoute
 from lowfold.api.fields import (
     Allowance,
     Amps,
@@ -46,7 +47,7 @@ from lowfold.core.verdict import Verdict
 
 __all__ = ["CheckAsk", "read_question", "router"]
 
-router = APIRouter(prefix="/api/network", tags=["network"])
+router = APIRouter(prefix="/api/network", tags=["network"], route_class=ComputedRoute)
 
 
 class SupplyAsk(Ask):
@@ -391,7 +392,7 @@ def read_question(ask: CheckAsk, families: tuple[Family, ...]) -> _Question:
     return _Question(circuit, supply, loads, default, single, tracking)
 
 
-@router.post("/check", responses=responses(422))
+@router.post("/check", responses=responses(422, 503))
 def check(ask: CheckAsk, families: FamiliesDep) -> CheckAnswer:
     """Check a network at its worst: exact extremes, loaded and unloaded output, worst power."""
     question = read_question(ask, families)

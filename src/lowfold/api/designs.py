@@ -2,24 +2,26 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+import logging
+from typing import Annotated, Any, Final, Literal
+from urllib.parse import urlencode
 
-from fastapi import APIRouter, Path, Request, Response
+from fastapi import APIRouter, Path, Query, Request, Response
 from fastapi.responses import JSONResponse
-from pydantic import Field
+from pydantic import Field, TypeAdapter
 
 from lowfold.api.fields import Answer, Ask
 from lowfold.api.problems import Problem, problem_response, responses
-from lowfold.api.sessions import SessionDep, StockDep
-from lowfold.api.sheet import BriefTexts, StandingAnswer, standing_answer, texts_of
-from lowfold.core.needs.network_gates import network_standing
-from lowfold.core.needs.parts import Stock
-from lowfold.core.sheet import build_sheet
+from lowfold.api.sessions import SessionDep, WritingDep
+from lowfold.api.sheet import BriefTexts, StandingAnswer
+from lowfold.api.standings import Standings
+from lowfold.store.database import Database
 from lowfold.store.designs import (
     NoSuchDesign,
     StaleDesign,
     add_design,
     change_design,
+    count_designs,
     get_design,
     list_designs,
     remove_design,
@@ -29,6 +31,10 @@ from lowfold.store.models import DesignRow
 __all__ = ["install", "router"]
 
 router = APIRouter(prefix="/api/designs", tags=["designs"])
+
+log = logging.getLogger("lowfold")
+LISTED: Final = 100  #: designs of one page, unless more or fewer are asked for
+MOST_LISTED: Final = 500
 
 DesignId = Annotated[int, Path(ge=1, le=2**62)]
 
@@ -52,16 +58,8 @@ class DesignFields(Ask):
     choice: str | None = Field(None, max_length=20_000, description="The network chosen")
     why: str = Field("", max_length=20_000, description="Why this one, for whoever reads it next")
 
-    def columns(self, stock: Stock | None = None) -> dict[str, Any]:
-        """Return the columns to store, with how the design stands worked out."""
-        texts = texts_of(self.brief)
-        if self.kind == "network":
-            stands = StandingAnswer.model_validate(
-                network_standing(texts, stock.families if stock else ())
-            )
-        else:
-            built = build_sheet(self.kind, texts, self.prefer, self.choice, stock=stock)
-            stands = standing_answer(built)
+    def columns(self) -> dict[str, Any]:
+        """Return what is stated, as it is stored."""
         return {
             "name": self.name,
             "kind": self.kind,
@@ -69,7 +67,6 @@ class DesignFields(Ask):
             "prefer": self.prefer,
             "choice": self.choice,
             "why": self.why,
-            "standing": stands.model_dump(mode="json"),
         }
 
 
@@ -95,6 +92,9 @@ class Design(Answer):
     updated: str
 
 
+EVERY: Final = TypeAdapter(list[Design])
+
+
 class StaleProblem(Problem):
     """A change made from an old revision; nothing was changed."""
 
@@ -110,7 +110,7 @@ def install(app: Any) -> None:
 
     @app.exception_handler(StaleDesign)  # type: ignore[untyped-decorator]
     def _stale(request: Request, exc: StaleDesign) -> JSONResponse:
-        current = Design.model_validate(exc.current)
+        current = _served(exc.current, request.app.state.standings.shown(exc.current))
         return problem_response(
             409,
             f"this design was changed meanwhile: revision {current.revision} is stored; nothing "
@@ -119,44 +119,131 @@ def install(app: Any) -> None:
         )
 
 
-def _answer(row: DesignRow) -> Design:
-    return Design.model_validate(row)
+def _answer(row: DesignRow, standing: dict[str, Any] | None) -> Design:
+    return Design(
+        id=row.id,
+        name=row.name,
+        kind=row.kind,
+        brief=row.brief,
+        prefer=row.prefer,
+        choice=row.choice,
+        why=row.why,
+        standing=StandingAnswer.model_validate(standing) if standing is not None else None,
+        revision=row.revision,
+        created=row.created,
+        updated=row.updated,
+    )
 
 
-@router.get("")
-def every_design(session: SessionDep) -> list[Design]:
-    """List the designs, the one changed last first."""
-    return [_answer(row) for row in list_designs(session)]
+def _served(row: DesignRow, standing: dict[str, Any] | None) -> Design:
+    """Return a design as it is served, or what can be served of one that cannot."""
+    try:
+        found = _answer(row, standing)
+        found.model_dump_json()
+    except (ValueError, TypeError) as error:
+        log.warning("design %s cannot be shown: %s", row.id, error)
+        words = "it cannot be shown: something in it is not text; it is kept as it is"
+        return Design(
+            id=row.id,
+            name=f"Design {row.id}",
+            kind="network",
+            brief={},
+            prefer="nearest",
+            choice=None,
+            why="",
+            standing=StandingAnswer(verdict=None, words=words, need="", figure=""),
+            revision=row.revision,
+            created=row.created,
+            updated=row.updated,
+        )
+    return found
+
+
+def _stated(ask: DesignFields, request: Request) -> tuple[dict[str, Any], dict[str, Any] | None]:
+    """Return the columns to store and the standing where it is known, before anything is stored.
+
+    The answer is made once beforehand: nothing is kept that could not be served again.
+    """
+    standings: Standings = request.app.state.standings
+    columns = ask.columns()
+    standing, mark = standings.now(
+        ask.kind, ask.brief, ask.prefer, ask.choice, request.app.state.stock
+    )
+    row = DesignRow(**columns, id=1, revision=1, created="", updated="")
+    _answer(row, standing).model_dump_json()
+    known = {"standing": standing, "standing_of": mark if standing is not None else None}
+    return columns | known, standing
+
+
+Limit = Annotated[int, Query(ge=1, le=MOST_LISTED, description="How many at most")]
+Offset = Annotated[int, Query(ge=0, le=2**40, description="How many are left out before them")]
+Words = Annotated[str, Query(max_length=200, description="Words that all occur in a design")]
+
+
+@router.get("", response_model=list[Design])
+def every_design(
+    request: Request,
+    session: SessionDep,
+    limit: Limit = LISTED,
+    offset: Offset = 0,
+    q: Words = "",
+) -> Response:
+    """List the designs, the one changed last first; `Link` leads on, `X-Total-Count` counts all.
+
+    A standing is null while it is not worked out of what is stored now; `X-Not-Worked-Out` tells
+    of how many that is so.
+    """
+    standings: Standings = request.app.state.standings
+    rows = list_designs(session, offset=offset, limit=limit, words=q)
+    total = count_designs(session, words=q)
+    found = [_served(row, standings.shown(row)) for row in rows]
+    headers = {"x-total-count": str(total), "x-not-worked-out": str(standings.waiting)}
+    if offset + limit < total:
+        query = urlencode({"limit": limit, "offset": offset + limit, **({"q": q} if q else {})})
+        headers["link"] = f'</api/designs?{query}>; rel="next"'
+    return Response(EVERY.dump_json(found), media_type="application/json", headers=headers)
 
 
 @router.post("", status_code=201, responses=responses(422))
-def new_design(
-    ask: DesignFields, session: SessionDep, stock: StockDep, response: Response
-) -> Design:
+def new_design(ask: DesignFields, request: Request, response: Response) -> Design:
     """Keep a new design."""
-    design = _answer(add_design(session, ask.columns(stock)))
+    columns, standing = _stated(ask, request)
+    database: Database = request.app.state.database
+    with database.writing() as session:
+        design = _answer(add_design(session, columns), standing)
+    _worked_out_later(request, standing)
     response.headers["location"] = f"/api/designs/{design.id}"
     return design
 
 
 @router.get("/{design_id}", responses=responses(404))
-def one_design(design_id: DesignId, session: SessionDep) -> Design:
+def one_design(design_id: DesignId, request: Request, session: SessionDep) -> Design:
     """Return one design."""
-    return _answer(get_design(session, design_id))
+    standings: Standings = request.app.state.standings
+    row = get_design(session, design_id)
+    return _served(row, standings.shown(row))
 
 
 @router.put(
     "/{design_id}",
     responses={**responses(404, 422), 409: {"model": StaleProblem, "description": "Stale"}},
 )
-def changed_design(
-    design_id: DesignId, ask: DesignChange, session: SessionDep, stock: StockDep
-) -> Design:
+def changed_design(design_id: DesignId, ask: DesignChange, request: Request) -> Design:
     """Replace a design, if the revision it was made from is still the stored one."""
-    return _answer(change_design(session, design_id, ask.revision, ask.columns(stock)))
+    columns, standing = _stated(ask, request)
+    database: Database = request.app.state.database
+    with database.writing() as session:
+        design = _answer(change_design(session, design_id, ask.revision, columns), standing)
+    _worked_out_later(request, standing)
+    return design
+
+
+def _worked_out_later(request: Request, standing: dict[str, Any] | None) -> None:
+    if standing is None:
+        request.app.state.standings.look_again()
 
 
 @router.delete("/{design_id}", status_code=204, responses=responses(404))
-def gone_design(design_id: DesignId, session: SessionDep) -> None:
+def gone_design(design_id: DesignId, session: WritingDep) -> None:
     """Delete a design."""
     remove_design(session, design_id)

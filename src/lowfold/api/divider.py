@@ -8,6 +8,7 @@ from fastapi import APIRouter
 from pydantic import Field
 from pydantic.config import JsonDict
 
+from lowfold.api.computing import ComputedRoute
 from lowfold.api.fields import (
     Allowance,
     Amps,
@@ -29,7 +30,7 @@ from lowfold.core.network import write_network
 
 __all__ = ["DividerAnswer", "DividerCandidate", "LegsAsk", "router"]
 
-router = APIRouter(prefix="/api/divider", tags=["divider"])
+router = APIRouter(prefix="/api/divider", tags=["divider"], route_class=ComputedRoute)
 
 EXAMPLE: JsonDict = {
     "supply_v": "14.4 V",
@@ -133,7 +134,7 @@ class DividerAnswer(Answer):
     reason: str | None = Field(description="Why there is no candidate")
 
 
-@router.post("/search", responses=responses(422))
+@router.post("/search", responses=responses(422, 503))
 def search(ask: DividerAsk, drawer: DrawerDep) -> DividerAnswer:
     """Find the best dividers for an output under its load, provably."""
     found = search_divider(ask.to_core(drawer))

@@ -4,17 +4,15 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from fastapi import APIRouter, Body, Path, Request, Response
+from fastapi import APIRouter, Body, Depends, HTTPException, Path, Request, Response
 from fastapi.responses import JSONResponse
 from pydantic import Field
-from sqlalchemy.orm import Session
 
 from lowfold.api.fields import Answer, Ask, Ohms, Tolerance
 from lowfold.api.problems import FieldError, problem_response, responses
-from lowfold.api.sessions import SessionDep, drawer_changed
-from lowfold.api.standings import stand_anew
+from lowfold.api.sessions import SessionDep, WritingDep, stock_changed
 from lowfold.core.errors import DomainError, LowfoldError
-from lowfold.core.needs.parts import DRAWER, DrawerLine
+from lowfold.core.needs.parts import DrawerLine
 from lowfold.core.preferred import WIDEST_RANGE
 from lowfold.core.quantities import FRACTION, OHM, write, write_pair
 from lowfold.formats.drawer_csv import MOST_LINES, read_drawer, write_drawer
@@ -32,7 +30,7 @@ from lowfold.store.drawer import (
 )
 from lowfold.store.models import DrawerRow
 
-__all__ = ["Taken", "decoded", "install", "router"]
+__all__ = ["Taken", "csv_only", "decoded", "install", "router"]
 
 router = APIRouter(prefix="/api/drawer", tags=["drawer"])
 
@@ -115,6 +113,19 @@ def install(app: Any) -> None:
         return problem_response(422, detail, errors)
 
 
+def csv_only(request: Request) -> None:
+    """Refuse a body that does not say that it is CSV.
+
+    Raises
+    ------
+    HTTPException
+    """
+    kind = request.headers.get("content-type", "").split(";")[0].strip().lower()
+    if kind != "text/csv":
+        shown = f"“{kind[:60]}”" if kind else "no kind"
+        raise HTTPException(415, f"a file of {shown} is not taken here: send it as text/csv")
+
+
 def decoded(text: bytes) -> str:
     """Return a file's text.
 
@@ -130,12 +141,6 @@ def decoded(text: bytes) -> str:
         raise DomainError(message, field="body") from error
 
 
-def _changed(request: Request, session: Session) -> None:
-    """Work out anew how the designs stand that choose from the drawer."""
-    drawer_changed(request)
-    stand_anew(session, lambda texts: DRAWER in texts.get("values", "").lower())
-
-
 @router.get("")
 def drawer(session: SessionDep) -> DrawerAnswer:
     """List the drawer, by rising value."""
@@ -149,31 +154,31 @@ def drawer(session: SessionDep) -> DrawerAnswer:
 
 
 @router.post("/lines", status_code=201, responses=responses(422))
-def new_line(ask: LineAsk, session: SessionDep, request: Request) -> LineAnswer:
+def new_line(ask: LineAsk, session: WritingDep, request: Request) -> LineAnswer:
     """Put a line in."""
     if len(drawer_rows(session)) >= MOST_LINES:
         msg = f"the drawer holds at most {MOST_LINES} lines"
         raise DomainError(msg, field="body")
     row = add_line(session, ask.line())
-    _changed(request, session)
+    stock_changed(request, session)
     return LineAnswer.from_row(row)
 
 
 @router.put("/lines/{line_id}", responses=responses(404, 422))
 def changed_line(
-    line_id: LineId, ask: LineAsk, session: SessionDep, request: Request
+    line_id: LineId, ask: LineAsk, session: WritingDep, request: Request
 ) -> LineAnswer:
     """Replace a line."""
     row = change_line(session, line_id, ask.line())
-    _changed(request, session)
+    stock_changed(request, session)
     return LineAnswer.from_row(row)
 
 
 @router.delete("/lines/{line_id}", status_code=204, responses=responses(404))
-def gone_line(line_id: LineId, session: SessionDep, request: Request) -> None:
+def gone_line(line_id: LineId, session: WritingDep, request: Request) -> None:
     """Take a line out."""
     remove_line(session, line_id)
-    _changed(request, session)
+    stock_changed(request, session)
 
 
 @router.get("/csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}})
@@ -193,9 +198,9 @@ class Taken(Answer):
     kept: bool = Field(description="False where it was only tried")
 
 
-@router.post("/csv", responses=responses(422))
+@router.post("/csv", responses=responses(415, 422), dependencies=[Depends(csv_only)])
 def read_in(
-    session: SessionDep,
+    session: WritingDep,
     request: Request,
     text: Annotated[bytes, Body(media_type="text/csv")],
     how: Literal["replace", "add"] = "replace",
@@ -206,5 +211,5 @@ def read_in(
     lines = read_drawer(decoded(text))
     if not only_try:
         (replace_lines if how == "replace" else merge_lines)(session, lines)
-        _changed(request, session)
+        stock_changed(request, session)
     return Taken(lines=len(lines), kept=not only_try)

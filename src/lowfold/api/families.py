@@ -2,21 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Body, Path, Request, Response
+from fastapi import APIRouter, Body, Depends, Path, Request, Response
 from fastapi.responses import JSONResponse
 from pydantic import Field
-from sqlalchemy.orm import Session
 
-from lowfold.api.drawer import Taken, decoded
+from lowfold.api.drawer import Taken, csv_only, decoded
 from lowfold.api.fields import Answer, Ask, Coefficient, Degrees, Tolerance, Volts, Watts
 from lowfold.api.problems import problem_response, responses
-from lowfold.api.sessions import FamiliesDep, SessionDep, families_changed
-from lowfold.api.standings import stand_anew
+from lowfold.api.sessions import FamiliesDep, WritingDep, stock_changed
 from lowfold.core.families import Family, families_with_typical, family_named
-from lowfold.core.needs.parts import PARTS
 from lowfold.core.quantities import (
     CELSIUS,
     FRACTION,
@@ -116,18 +112,6 @@ def install(app: Any) -> None:
         return problem_response(404, f"“{exc.name}” is no family of your own: {kept}")
 
 
-def _changed(request: Request, session: Session, name: str) -> None:
-    """Work out anew how the designs stand that may mean this family."""
-    families_changed(request)
-    key = name.casefold()
-
-    def concerns(texts: Mapping[str, str]) -> bool:
-        rating = " ".join(texts.get("rating", PARTS["rating"].default).split()).casefold()
-        return (bool(rating) and rating in key) or key in texts.get("own", "").casefold()
-
-    stand_anew(session, concerns)
-
-
 @router.get("")
 def families(own: FamiliesDep) -> list[FamilyAnswer]:
     """List the user's own families, then the typical ones; the data sheet rules."""
@@ -145,9 +129,9 @@ def written(own: FamiliesDep) -> Response:
     )
 
 
-@router.post("/csv", responses=responses(422))
+@router.post("/csv", responses=responses(415, 422), dependencies=[Depends(csv_only)])
 def read_in(
-    session: SessionDep,
+    session: WritingDep,
     request: Request,
     text: Annotated[bytes, Body(media_type="text/csv")],
     *,
@@ -158,24 +142,23 @@ def read_in(
     ours = [f for f in found if family_named(f.name) != f]
     if not only_try:
         keep_families(session, ours)
-        for family in ours:
-            _changed(request, session, family.name)
+        stock_changed(request, session)
     return Taken(lines=len(found), kept=not only_try)
 
 
 @router.put("/{name:path}", responses=responses(422))
 def kept_family(
-    name: FamilyName, ask: FamilyAsk, session: SessionDep, request: Request
+    name: FamilyName, ask: FamilyAsk, session: WritingDep, request: Request
 ) -> FamilyAnswer:
     """Keep a family under its name, in place of the typical or own one of that name."""
     family = ask.family(name)
     keep_family(session, family)
-    _changed(request, session, family.name)
+    stock_changed(request, session)
     return FamilyAnswer.from_core(family, own=True)
 
 
 @router.delete("/{name:path}", status_code=204, responses=responses(404))
-def gone_family(name: FamilyName, session: SessionDep, request: Request) -> None:
+def gone_family(name: FamilyName, session: WritingDep, request: Request) -> None:
     """Forget a family of the user's own; a typical one of its name holds again."""
     remove_family(session, name)
-    _changed(request, session, name)
+    stock_changed(request, session)

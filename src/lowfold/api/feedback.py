@@ -6,6 +6,7 @@ from fastapi import APIRouter
 from pydantic import Field
 from pydantic.config import JsonDict
 
+from lowfold.api.computing import ComputedRoute
 from lowfold.api.divider import DividerAnswer, DividerCandidate, LegsAsk
 from lowfold.api.fields import (
     PositiveVolts,
@@ -21,7 +22,7 @@ from lowfold.core.network import write_network
 
 __all__ = ["router"]
 
-router = APIRouter(prefix="/api/divider", tags=["divider"])
+router = APIRouter(prefix="/api/divider", tags=["divider"], route_class=ComputedRoute)
 
 EXAMPLE: JsonDict = {
     "reference_v": "0.8 V",
@@ -79,7 +80,7 @@ def _candidate(found: FeedbackPair) -> DividerCandidate:
     )
 
 
-@router.post("/feedback", responses=responses(422))
+@router.post("/feedback", responses=responses(422, 503))
 def feedback(ask: FeedbackAsk, drawer: DrawerDep) -> DividerAnswer:
     """Find the best feedback pairs: reference·(1 + upper/lower) + pin·upper meets the target.
 

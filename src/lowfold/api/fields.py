@@ -12,9 +12,11 @@ from pydantic import (
     ConfigDict,
     GetCoreSchemaHandler,
     WithJsonSchema,
+    model_validator,
 )
 from pydantic_core import PydanticCustomError, core_schema
 
+from lowfold.api.texts import unfit
 from lowfold.core.errors import LowfoldError
 from lowfold.core.network import LEAST_OHMS, MOST_OHMS
 from lowfold.core.quantities import (
@@ -50,6 +52,9 @@ __all__ = [
 
 
 def _plain(value: float) -> float:
+    if not math.isfinite(value):
+        msg = f"an answer holds {value!r}, which JSON has no word for"
+        raise ValueError(msg)
     return value + 0.0  # −0.0 + 0.0 is 0.0
 
 
@@ -69,9 +74,17 @@ def _unsigned_zero(schema: Any) -> Any:
 
 
 class Ask(BaseModel):
-    """A request body: unknown fields and numbers that are not finite are refused."""
+    """A request body: unknown fields, numbers that are not finite, and broken text are refused."""
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    @model_validator(mode="before")
+    @classmethod
+    def _whole_text(cls, data: Any) -> Any:
+        wrong = unfit(data)
+        if wrong:
+            raise ValueError(wrong)
+        return data
 
 
 class Answer(BaseModel):

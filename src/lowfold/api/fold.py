@@ -8,6 +8,7 @@ from fastapi import APIRouter
 from pydantic import Field
 
 from lowfold.api.choice_answer import GateAnswer, gate_answer
+from lowfold.api.computing import ComputedRoute
 from lowfold.api.fields import Answer, Ask, Ohms
 from lowfold.api.fold_answer import FoldAnswer, fold_answer
 from lowfold.api.networks import CautionAnswer, NetworkText, circuit_of
@@ -26,7 +27,7 @@ from lowfold.core.relation import relation
 
 __all__ = ["router"]
 
-router = APIRouter(prefix="/api/network", tags=["network"])
+router = APIRouter(prefix="/api/network", tags=["network"], route_class=ComputedRoute)
 
 Digits = Annotated[int, Field(ge=2, le=9, strict=True, description="Figures shown")]
 
@@ -38,7 +39,7 @@ class FoldAsk(SolveAsk):
     digits: Digits = 4
 
 
-@router.post("/fold", responses=responses(422))
+@router.post("/fold", responses=responses(422, 503))
 def folded(ask: FoldAsk) -> FoldAnswer:
     """Fold a network to one resistance and back, each step drawn, said and cross-checked."""
     circuit = circuit_of(ask.network, ask.switches)
@@ -80,7 +81,7 @@ class NetworkSheetAnswer(Answer):
     standing: StandingAnswer
 
 
-@router.post("/sheet", responses=responses(422))
+@router.post("/sheet", responses=responses(422, 503))
 def network_sheet(ask: NetworkSheetAsk, families: FamiliesDep) -> NetworkSheetAnswer:
     """Read a network token by token as it is typed, and fold it where it is understood."""
     texts = texts_of(ask.brief)
@@ -127,7 +128,7 @@ class RelationAnswer(Answer):
     reason: str
 
 
-@router.post("/relation", responses=responses(422))
+@router.post("/relation", responses=responses(422, 503))
 def why(ask: RelationAsk) -> RelationAnswer:
     """Tell whether two parts are in series, in parallel or neither, and why."""
     _, stated = read_stated(texts_of(ask.brief))
@@ -151,7 +152,7 @@ class EditAnswer(Answer):
     network: str
 
 
-@router.post("/edit", responses=responses(422))
+@router.post("/edit", responses=responses(422, 503))
 def edited(ask: EditAsk) -> EditAnswer:
     """Change a part, put one in series or in parallel with it, or take it out."""
     return EditAnswer(network=edit(read_text(ask.network), ask.ref, ask.action, ask.ohm))

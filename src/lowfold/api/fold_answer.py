@@ -13,8 +13,10 @@ from lowfold.api.fields import Answer
 from lowfold.core.balance import balances
 from lowfold.core.ballpark import Ballpark, ballpark
 from lowfold.core.circuit import GROUND, SUPPLY, Circuit, load_names
-from lowfold.core.fold import Edge, Fold, Folding, fold, series_parallel
+from lowfold.core.errors import TooLargeError
+from lowfold.core.fold import Edge, Fold, Folding, fold, series_parallel, unfolded
 from lowfold.core.fold_words import School, rule_of, same_of, worked
+from lowfold.core.needs.gates import sentence
 from lowfold.core.network import Element
 from lowfold.core.notation import Netlist
 from lowfold.core.other_ways import divider_rule, node_equations
@@ -27,6 +29,8 @@ from lowfold.core.unfold import Carried, Unfolded, Unfolding, unfold
 __all__ = ["FoldAnswer", "fold_answer"]
 
 ROOM_WIDTH, ROOM_HEIGHT = 640.0, 470.0
+MOST_STEPS = 120  #: of a folding that are drawn; nobody follows more
+MOST_EQUATIONS = 32  #: junctions whose equations are written out
 #: Ways to one voltage agree within this, relative to the supply.
 AGREE = 1e-9
 
@@ -112,10 +116,14 @@ def fold_answer(
     digits: int = 4,
 ) -> FoldAnswer:
     """Fold, unfold and cross-check one network, drawn at every step."""
-    folding = fold(circuit, loads)
+    too_long = ""
+    try:
+        folding = fold(circuit, loads, most_steps=MOST_STEPS)
+    except TooLargeError as error:
+        folding, too_long = unfolded(circuit, loads), error.message
     solution = solve(circuit, supply_volts, source_ohms, loads)
     currents = any(load.amps for load in loads)
-    back = None if currents else unfold(folding, supply_volts, source_ohms)
+    back = None if currents or too_long else unfold(folding, supply_volts, source_ohms)
     guesses = {b.ref: b for b in ballpark(folding)}
     volts = {n: v for n, v in enumerate(solution.voltages) if math.isfinite(v)}
     steps = [
@@ -123,7 +131,9 @@ def fold_answer(
         for k, step in enumerate(folding.steps)
     ]
     every = balances(circuit, solution, supply_volts, loads)
-    equations = node_equations(folding.start, folding.titles, supply_volts, source_ohms)
+    small = circuit.nodes <= MOST_EQUATIONS
+    shown = folding.start if small else ()
+    equations = node_equations(shown, folding.titles, supply_volts, source_ohms)
     return FoldAnswer(
         total=figure(solution.total_ohms, OHM, digits, trim=True),
         draws=figure(solution.supply_amps, AMPERE, digits),
@@ -137,19 +147,27 @@ def fold_answer(
         steps=steps,
         table=_table(circuit, folding, solution, back, loads, digits),
         checks=[CheckLine(name=b.name, holds=b.holds, residual=f"{b.residual:.1e}") for b in every],
-        ways=[] if currents else _ways(folding, back, solution, digits),
+        ways=_ways(folding, back, solution, digits),
         equations=EquationsAnswer(
             names=list(equations.names),
             rows=[[_siemens(x) for x in row] for row in equations.matrix.tolist()],
             entering=[write(x, AMPERE, 4) for x in equations.entering.tolist()],
         ),
-        note=(
+        note=_note(too_long, currents=currents),
+    )
+
+
+def _note(too_long: str, *, currents: bool) -> str:
+    """Say what folding cannot take into account, or that it would be too long to follow."""
+    notes = []
+    if currents:
+        notes.append(
             "Loads that draw a fixed current are no resistance: they stay out of the folding, and "
             "voltages come from the node equations."
-            if currents
-            else ""
-        ),
-    )
+        )
+    if too_long:
+        notes.append(f"{sentence(too_long)[:-1]}: the figures come from the node equations.")
+    return " ".join(notes)
 
 
 _SIEMENS = Kind("a conductance", "S", ("s",), "1 mS")

@@ -6,7 +6,8 @@ call it. Such a call carries a foreign Origin, or a foreign Host where a name wa
 
 from __future__ import annotations
 
-from urllib.parse import urlsplit
+import logging
+import re
 
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.exceptions import HTTPException
@@ -16,7 +17,10 @@ from lowfold.api.problems import problem_response
 
 __all__ = ["BodyLimit", "LocalOnly", "StrictHeaders"]
 
-LOCAL_NAMES = frozenset({"127.0.0.1", "localhost", "::1"})
+#: The only forms of Host that a client on this machine sends.
+LOCAL_HOST = re.compile(r"(127\.0\.0\.1|localhost|\[::1\])(:[0-9]{1,5})?", re.IGNORECASE)
+
+log = logging.getLogger("lowfold")
 
 CONTENT_SECURITY_POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; "
@@ -38,21 +42,17 @@ class LocalOnly:
         headers = Headers(scope=scope)
         host, origin = headers.get("host", ""), headers.get("origin")
         refusal = None
-        if _name(f"//{host}") not in LOCAL_NAMES:
+        site = headers.get("sec-fetch-site", "none").lower()
+        if not LOCAL_HOST.fullmatch(host) or len(headers.getlist("host")) > 1:
             refusal = f"this server answers for 127.0.0.1 and localhost only, not for “{host[:80]}”"
         elif origin is not None and origin.lower() != f"http://{host.lower()}":
             refusal = f"a page of “{origin[:80]}” may not drive this server"
+        elif site not in {"none", "same-origin"}:
+            refusal = f"a page of another site may not drive this server ({site[:20]})"
         if refusal is None:
             await self.app(scope, receive, send)
         else:
             await problem_response(403, refusal)(scope, receive, send)
-
-
-def _name(url: str) -> str | None:
-    try:
-        return urlsplit(url).hostname
-    except ValueError:
-        return None
 
 
 class BodyLimit:
@@ -104,6 +104,15 @@ class StrictHeaders:
                 headers["cross-origin-opener-policy"] = "same-origin"
                 if scope.get("path", "").startswith("/api/"):
                     headers["cache-control"] = "no-store"
+                started.append(True)
             await send(message)
 
-        await self.app(scope, receive, with_headers)
+        started: list[bool] = []
+        try:
+            await self.app(scope, receive, with_headers)
+        except Exception as fault:  # a mistake of ours, told in words and with the headers
+            if scope["type"] != "http" or started:
+                raise
+            log.exception("fault at %s", scope.get("path"), exc_info=fault)
+            told = "Lowfold made a mistake; nothing that was saved is lost"
+            await problem_response(500, told)(scope, receive, with_headers)

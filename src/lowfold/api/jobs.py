@@ -6,6 +6,7 @@ A job never blocks a request, and cancelling ends its process at once, whatever 
 from __future__ import annotations
 
 import multiprocessing
+import os
 import secrets
 import threading
 from collections import OrderedDict
@@ -56,12 +57,18 @@ class Job:
                 self.state, self.words, self.result = state, words, result
                 self.progress = 1.0 if state == "done" else self.progress
 
+    def answer_json(self) -> str:
+        """Return how it is going as the body of a response."""
+        return JobAnswer.model_validate(self).model_dump_json()
+
 
 class NoSuchJob(LookupError):
     """There is no job of this id, or it is forgotten."""
 
 
 def _run(pipe: Connection, work: Work, payload: Any) -> None:
+    os.nice(10)  # what is waited for on screen goes first
+
     def progress(share: float, words: str) -> None:
         pipe.send(("progress", share, words))
 
@@ -76,7 +83,9 @@ class Jobs:
 
     def __init__(self) -> None:
         self._jobs: OrderedDict[str, Job] = OrderedDict()
-        self._context = multiprocessing.get_context("spawn")
+        self._lock = threading.Lock()
+        self._context = multiprocessing.get_context("forkserver")
+        self._context.set_forkserver_preload(["lowfold.api.app"])
 
     def start(self, work: Work, payload: Any) -> Job:
         """Start `work` in a process of its own.
@@ -86,19 +95,21 @@ class Jobs:
         TooLargeError
             If too many are under way already.
         """
-        running = sum(job.state == "running" for job in self._jobs.values())
-        if running >= MOST_RUNNING:
-            msg = f"{running} long searches are under way already: wait for one, or cancel it"
-            raise TooLargeError(msg, field="body")
         ours, theirs = self._context.Pipe(duplex=False)
         process = self._context.Process(target=_run, args=(theirs, work, payload), daemon=True)
         job = Job(secrets.token_urlsafe(9), process)
+        with self._lock:  # counted and entered in one step: of many at once no more are let in
+            running = sum(j.state == "running" for j in self._jobs.values())
+            if running >= MOST_RUNNING:
+                msg = f"{running} long searches are under way already: wait for one, or cancel it"
+                raise TooLargeError(msg, field="body")
+            self._jobs[job.id] = job
+            ended = [j.id for j in self._jobs.values() if j.state != "running"]
+            for old in ended[: max(0, len(self._jobs) - MOST_KEPT)]:
+                self._jobs.pop(old, None)
         process.start()
         theirs.close()
         threading.Thread(target=self._watch, args=(job, ours), daemon=True).start()
-        self._jobs[job.id] = job
-        while len(self._jobs) > MOST_KEPT:
-            self._jobs.popitem(last=False)
         return job
 
     def _watch(self, job: Job, pipe: Connection) -> None:
@@ -135,12 +146,17 @@ class Jobs:
         """
         job = self.get(job_id)
         job.end("cancelled", "cancelled")
-        job.process.terminate()
+        _ended(job.process)
         return job
 
     def close(self) -> None:
-        for job in self._jobs.values():
-            job.process.terminate()
+        for job in list(self._jobs.values()):
+            _ended(job.process)
+
+
+def _ended(process: multiprocessing.process.BaseProcess) -> None:
+    if process.pid is not None:  # it may not have been started yet
+        process.kill()
 
 
 class JobAnswer(Answer):

@@ -8,6 +8,7 @@ from fastapi import APIRouter
 from pydantic import Field
 from pydantic.config import JsonDict
 
+from lowfold.api.computing import ComputedRoute
 from lowfold.api.fields import (
     Amps,
     Answer,
@@ -28,7 +29,7 @@ from lowfold.core.network import write_network
 
 __all__ = ["router"]
 
-router = APIRouter(prefix="/api/ladder", tags=["ladder"])
+router = APIRouter(prefix="/api/ladder", tags=["ladder"], route_class=ComputedRoute)
 
 EXAMPLE: JsonDict = {
     "supply_v": "12 V",
@@ -118,7 +119,7 @@ class LadderAnswer(Answer):
     reason: str | None
 
 
-@router.post("/search", responses=responses(422))
+@router.post("/search", responses=responses(422, 503))
 def search(ask: LadderAsk, drawer: DrawerDep) -> LadderAnswer:
     """Find the ladders whose worst tap is nearest to its target, one part a position."""
     found = search_ladder(ask.to_core(drawer))

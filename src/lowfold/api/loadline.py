@@ -9,6 +9,7 @@ from fastapi import APIRouter
 from pydantic import Field
 
 from lowfold.api.check import CheckAsk, read_question
+from lowfold.api.computing import ComputedRoute
 from lowfold.api.fields import Answer, PositiveAmps
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
@@ -18,7 +19,7 @@ from lowfold.core.meters import readings
 
 __all__ = ["PassingAnswer", "router"]
 
-router = APIRouter(prefix="/api/network", tags=["network"])
+router = APIRouter(prefix="/api/network", tags=["network"], route_class=ComputedRoute)
 
 MOST_POINTS = 1000
 
@@ -89,7 +90,7 @@ def _finite(value: float) -> float | None:
     return value if np.isfinite(value) else None
 
 
-@router.post("/load", responses=responses(422))
+@router.post("/load", responses=responses(422, 503))
 def load(ask: LoadLineAsk, families: FamiliesDep) -> LoadLineAnswer:
     """Tell how each output moves from no load to the heaviest, and which loads pass."""
     if not ask.outputs:

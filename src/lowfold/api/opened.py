@@ -7,6 +7,7 @@ from typing import Literal
 from fastapi import APIRouter
 from pydantic import Field
 
+from lowfold.api.computing import ComputedRoute
 from lowfold.api.fields import Ask
 from lowfold.api.opened_answer import OpenedAnswer, opened_answer
 from lowfold.api.problems import responses
@@ -23,7 +24,7 @@ from lowfold.core.sheet import series_parallel
 
 __all__ = ["OpenedAsk", "read_opened", "router"]
 
-router = APIRouter(prefix="/api/sheet", tags=["sheet"])
+router = APIRouter(prefix="/api/sheet", tags=["sheet"], route_class=ComputedRoute)
 
 
 class OpenedAsk(Ask):
@@ -61,7 +62,7 @@ def read_opened(ask: OpenedAsk, families: tuple[Family, ...]) -> Judged:
     return weigh(need, series_parallel(ask.choice)).judged
 
 
-@router.post("/opened", responses=responses(422))
+@router.post("/opened", responses=responses(422, 503))
 def opened(ask: OpenedAsk, families: FamiliesDep) -> OpenedAnswer:
     """Look into one choice: scatter, contributions, load lines, power, and single faults."""
     return opened_answer(read_opened(ask, families), ask.distribution)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 from fastapi import FastAPI, Request
@@ -11,11 +11,23 @@ from fastapi.encoders import jsonable_encoder
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from pydantic import BaseModel, Field
+from sqlalchemy.exc import OperationalError
+from sqlalchemy.exc import TimeoutError as PoolTimeout
 from starlette.exceptions import HTTPException
 
 from lowfold.core.errors import LowfoldError, NotationError
 
-__all__ = ["FieldError", "Problem", "install", "problem_response", "responses"]
+__all__ = [
+    "MEDIA_TYPE",
+    "FieldError",
+    "Overloaded",
+    "Problem",
+    "field_error",
+    "install",
+    "problem_bytes",
+    "problem_response",
+    "responses",
+]
 
 MEDIA_TYPE = "application/problem+json"
 log = logging.getLogger("lowfold")
@@ -56,9 +68,24 @@ TITLES: dict[int, str] = {
     405: "Method not allowed",
     409: "Changed meanwhile",
     413: "Too large",
+    415: "Another kind of file",
     422: "Not understood",
     500: "A fault in Lowfold",
+    503: "Busy",
+    507: "The disk is full",
 }
+
+
+class Overloaded(Exception):
+    """Too much is under way; `args` is after how many seconds to ask again."""
+
+
+def problem_bytes(status: int, detail: str, errors: Sequence[FieldError] = ()) -> bytes:
+    """Return a problem as the body of a response."""
+    problem = Problem(
+        title=TITLES.get(status, "Refused"), status=status, detail=detail, errors=list(errors)
+    )
+    return problem.model_dump_json(exclude_none=True).encode()
 
 
 def problem_response(
@@ -90,7 +117,8 @@ WORDS: dict[str, str] = {
 }
 
 
-def _field_error(error: Mapping[str, Any]) -> FieldError:
+def field_error(error: Mapping[str, Any]) -> FieldError:
+    """Put in plain words what the validation library says of one field."""
     path = [str(p) for p in error["loc"] if p not in {"body", "query", "path"}]
     message = WORDS.get(error["type"], str(error["msg"]).removeprefix("Value error, "))
     if error["type"] == "json_invalid":
@@ -103,7 +131,7 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(RequestValidationError)
     def _bad_request(request: Request, exc: RequestValidationError) -> JSONResponse:
-        errors = [_field_error(e) for e in exc.errors()[:20]]
+        errors = [field_error(e) for e in exc.errors()[:20]]
         first = errors[0]
         return problem_response(422, f"{first.field}: {first.message}", errors)
 
@@ -112,6 +140,26 @@ def install(app: FastAPI) -> None:
         position = exc.position if isinstance(exc, NotationError) else None
         error = FieldError(field=exc.field or "body", message=exc.message, position=position)
         return problem_response(422, exc.message, [error])
+
+    @app.exception_handler(Overloaded)
+    def _overloaded(request: Request, exc: Overloaded) -> JSONResponse:
+        seconds = str(exc.args[0])
+        detail = f"too much is being worked out at once: ask again in {seconds} s"
+        return problem_response(503, detail, headers={"retry-after": seconds})
+
+    @app.exception_handler(OperationalError)
+    def _not_stored(request: Request, exc: OperationalError) -> JSONResponse:
+        text = str(exc.orig)
+        log.warning("the database refused at %s: %s", request.url.path, text)
+        if "full" in text or "disk I/O" in text:
+            told = "the disk is full: nothing of this was kept. Free some space, then save again"
+            return problem_response(507, told)
+        told = "the database is busy: nothing of this was kept; try again"
+        return problem_response(503, told, headers={"retry-after": "1"})
+
+    @app.exception_handler(PoolTimeout)
+    def _no_connection(request: Request, exc: PoolTimeout) -> JSONResponse:
+        return problem_response(503, "too much at once: try again", headers={"retry-after": "1"})
 
     @app.exception_handler(HTTPException)
     def _http(request: Request, exc: HTTPException) -> JSONResponse:

@@ -8,6 +8,7 @@ from fastapi import APIRouter
 from pydantic import Field
 from pydantic.config import JsonDict
 
+from lowfold.api.computing import ComputedRoute
 from lowfold.api.fields import (
     Allowance,
     Answer,
@@ -28,7 +29,7 @@ from lowfold.core.resistance_search import MOST_SERIES_PARTS, ResistanceNeed, se
 
 __all__ = ["router"]
 
-router = APIRouter(prefix="/api/resistance", tags=["resistance"])
+router = APIRouter(prefix="/api/resistance", tags=["resistance"], route_class=ComputedRoute)
 
 EXAMPLE: JsonDict = {
     "target_ohm": "4k32",
@@ -108,7 +109,7 @@ class ResistanceAnswer(Answer):
     reason: str | None = Field(description="Why there is no candidate")
 
 
-@router.post("/search", responses=responses(422))
+@router.post("/search", responses=responses(422, 503))
 def search(ask: ResistanceAsk, drawer: DrawerDep) -> ResistanceAnswer:
     """Find the combinations of standard parts nearest to a resistance, provably."""
     found = search_resistance(ask.to_core(drawer))

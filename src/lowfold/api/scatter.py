@@ -8,6 +8,7 @@ from fastapi import APIRouter
 from pydantic import Field
 
 from lowfold.api.check import CheckAsk, read_question
+from lowfold.api.computing import ComputedRoute
 from lowfold.api.fields import Answer
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
@@ -16,7 +17,7 @@ from lowfold.core.sampling import MOST_SAMPLES, Distribution, Scatter, sampled, 
 
 __all__ = ["router"]
 
-router = APIRouter(prefix="/api/network", tags=["network"])
+router = APIRouter(prefix="/api/network", tags=["network"], route_class=ComputedRoute)
 
 
 class YieldAsk(CheckAsk):
@@ -80,7 +81,7 @@ def _window(target: float | None, allowed: float | None) -> tuple[float, float] 
     return target - half, target + half
 
 
-@router.post("/yield", responses=responses(422))
+@router.post("/yield", responses=responses(422, 503))
 def yields(ask: YieldAsk, families: FamiliesDep) -> YieldAnswer:
     """Draw parts and supply at random and tell how many networks keep their windows."""
     question = read_question(ask, families)

@@ -1,4 +1,4 @@
-"""What a request gets from the database."""
+"""What a request gets from the database, and the user's stock as it is now."""
 
 from __future__ import annotations
 
@@ -19,8 +19,8 @@ __all__ = [
     "FamiliesDep",
     "SessionDep",
     "StockDep",
-    "drawer_changed",
-    "families_changed",
+    "WritingDep",
+    "stock_changed",
 ]
 
 
@@ -30,43 +30,39 @@ def _session(request: Request) -> Iterator[Session]:
         yield session
 
 
+def _writing(request: Request) -> Iterator[Session]:
+    database: Database = request.app.state.database
+    with database.writing() as session:
+        yield session
+
+
 SessionDep = Annotated[Session, Depends(_session)]
+#: For what changes something; given back before the answer is sent, so that nobody waits for that.
+WritingDep = Annotated[Session, Depends(_writing, scope="function")]
 
 
-def _drawer(request: Request, session: SessionDep) -> tuple[DrawerLine, ...]:
-    """Read the drawer, once until it is changed: it is asked for at every keystroke."""
-    known: tuple[DrawerLine, ...] | None = getattr(request.app.state, "drawer", None)
-    if known is None:
-        known = request.app.state.drawer = drawer_lines(session)
-    return known
+def stock_changed(request: Request, session: Session) -> None:
+    """Read the stock anew, and say so to whoever works with it."""
+    state = request.app.state
+    state.stock = Stock(drawer_lines(session), own_families(session))
+    state.lanes.stock_is(state.lanes.version + 1, state.stock)
+    state.standings.look_again()
+
+
+def _stock(request: Request) -> Stock:
+    """Return the stock, which this process alone changes: it holds the directory."""
+    found: Stock = request.app.state.stock
+    return found
+
+
+def _drawer(request: Request) -> tuple[DrawerLine, ...]:
+    return _stock(request).lines
+
+
+def _families(request: Request) -> tuple[Family, ...]:
+    return _stock(request).families
 
 
 DrawerDep = Annotated[tuple[DrawerLine, ...], Depends(_drawer)]
-
-
-def drawer_changed(request: Request) -> None:
-    """Forget the drawer as it was read."""
-    request.app.state.drawer = None
-
-
-def _families(request: Request, session: SessionDep) -> tuple[Family, ...]:
-    """Read the user's own families, once until they are changed."""
-    known: tuple[Family, ...] | None = getattr(request.app.state, "families", None)
-    if known is None:
-        known = request.app.state.families = own_families(session)
-    return known
-
-
 FamiliesDep = Annotated[tuple[Family, ...], Depends(_families)]
-
-
-def families_changed(request: Request) -> None:
-    """Forget the families as they were read."""
-    request.app.state.families = None
-
-
-def _stock(drawer: DrawerDep, families: FamiliesDep) -> Stock:
-    return Stock(drawer, families)
-
-
 StockDep = Annotated[Stock, Depends(_stock)]

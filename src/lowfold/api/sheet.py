@@ -8,6 +8,7 @@ from fastapi import APIRouter
 from pydantic import Field, JsonValue
 
 from lowfold.api.choice_answer import ChoiceAnswer, Figure, choice_answer
+from lowfold.api.computing import ComputedRoute
 from lowfold.api.fields import Answer, Ask
 from lowfold.api.problems import responses
 from lowfold.api.sessions import StockDep
@@ -34,7 +35,7 @@ __all__ = [
     "texts_of",
 ]
 
-router = APIRouter(prefix="/api", tags=["sheet"])
+router = APIRouter(prefix="/api", tags=["sheet"], route_class=ComputedRoute)
 
 BriefTexts = dict[str, JsonValue]
 MOST_LISTED = 60
@@ -122,7 +123,7 @@ def texts_of(brief: BriefTexts) -> dict[str, str]:
     }
 
 
-@router.post("/sheet", responses=responses(422))
+@router.post("/sheet", responses=responses(422, 503))
 def sheet(ask: SheetAsk, stock: StockDep) -> SheetAnswer:
     """Read a brief token by token and answer with its choices, each weighed and drawn."""
     built = build_sheet(
@@ -224,7 +225,7 @@ class TradesAnswer(Answer):
     within: float
 
 
-@router.post("/sheet/trades", responses=responses(422))
+@router.post("/sheet/trades", responses=responses(422, 503))
 def trades(ask: TradesAsk, stock: StockDep) -> TradesAnswer:
     """Tell what a divider's accuracy costs in current: the choices that nothing beats in both."""
     need = read_brief(ask.kind, texts_of(ask.brief), stock.families).need

@@ -8,17 +8,19 @@ from typing import Literal
 from fastapi import APIRouter
 from pydantic import Field
 
+from lowfold.api.computing import ComputedRoute
 from lowfold.api.fields import Answer, Ask, SourceOhms, Volts
 from lowfold.api.networks import CautionAnswer, LoadAsk, NetworkText, Switches, circuit_of
 from lowfold.api.problems import responses
 from lowfold.core.balance import balances
 from lowfold.core.cautions import cautions_for
-from lowfold.core.fold import Fold, fold
+from lowfold.core.errors import TooLargeError
+from lowfold.core.fold import Fold, fold, unfolded
 from lowfold.core.solve import solve
 
 __all__ = ["SolveAsk", "router"]
 
-router = APIRouter(prefix="/api/network", tags=["network"])
+router = APIRouter(prefix="/api/network", tags=["network"], route_class=ComputedRoute)
 
 
 class SolveAsk(Ask):
@@ -92,6 +94,9 @@ class SolveAnswer(Answer):
         description="The reduction with resistive loads as parts L1, L2 …; the last step leaves "
         "one resistance, total_ohm"
     )
+    folds_left_out: str | None = Field(
+        description="Why there are no folds where there should be: too many steps to write out"
+    )
     idle: list[str] = Field(description="Parts that carry no current whatever the supply")
     checks: list[BalanceAnswer]
     cautions: list[CautionAnswer]
@@ -102,7 +107,7 @@ def _finite(value: float) -> float | None:
     return value if math.isfinite(value) else None
 
 
-@router.post("/solve", responses=responses(422))
+@router.post("/solve", responses=responses(422, 503))
 def solve_network(ask: SolveAsk) -> SolveAnswer:
     """Solve a network on its supply: every part's V, I and P and every junction's voltage."""
     circuit = circuit_of(ask.network, ask.switches)
@@ -111,7 +116,10 @@ def solve_network(ask: SolveAsk) -> SolveAnswer:
     cautions = cautions_for(
         highest_volts=abs(ask.supply_v), starved=[ask.loads[k].at for k in solution.held]
     )
-    folding = fold(circuit, loads)
+    try:
+        folding, too_long = fold(circuit, loads), None
+    except TooLargeError as error:
+        folding, too_long = unfolded(circuit, loads), error.message
     starved = [c.message for c in cautions if c.code == "starved-load"]
     return SolveAnswer(
         total_ohm=_finite(solution.total_ohms),
@@ -121,6 +129,7 @@ def solve_network(ask: SolveAsk) -> SolveAnswer:
         parts=[PartAnswer.model_validate(p) for p in solution.parts],
         nodes={name: _finite(solution.voltages[node]) for name, node in circuit.names.items()},
         folds=[FoldStepAnswer.from_core(step) for step in folding.steps],
+        folds_left_out=too_long,
         idle=list(folding.idle),
         checks=[
             BalanceAnswer.model_validate(b)

@@ -1,32 +1,181 @@
-"""How kept designs stand, worked out anew where what is the user's own has changed."""
+"""How kept designs stand: worked out aside, and shown only where it is of what is stored now.
+
+A standing carries a stamp of everything it was worked out from: the design's need and choice, what
+of the user's stock can matter to them, and the rules themselves. Where the stamp is not that of
+what is stored now, the design is shown as not worked out, and a thread works it out meanwhile.
+"""
 
 from __future__ import annotations
 
+import hashlib
+import json
+import logging
+import threading
+from collections import OrderedDict
 from collections.abc import Callable, Mapping
+from dataclasses import asdict
+from functools import cache
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, Final
 
-from sqlalchemy.orm import Session
-
+import lowfold.core
+from lowfold.api.lanes import Lanes
 from lowfold.api.sheet import StandingAnswer, standing_answer, texts_of
+from lowfold.core.errors import LowfoldError
+from lowfold.core.families import TYPICAL, Family
 from lowfold.core.needs.network_gates import network_standing
-from lowfold.core.needs.parts import Stock
+from lowfold.core.needs.parts import DRAWER, Stock
 from lowfold.core.sheet import build_sheet
-from lowfold.store.designs import list_designs, restand
-from lowfold.store.drawer import drawer_lines
-from lowfold.store.families import own_families
+from lowfold.store.database import Database
+from lowfold.store.designs import restand, stamps
 
-__all__ = ["stand_anew"]
+if TYPE_CHECKING:
+    from lowfold.store.models import DesignRow
+
+__all__ = ["Standings", "stamp", "stand"]
+
+log = logging.getLogger("lowfold")
+KNOWN: Final = 512  #: standings kept by stamp, so that a save of what is on screen has its own
+WAIT_S: Final = 0.15  #: how long a save waits for a standing; it is noted later if it takes longer
+TRIES_S: Final = 5.0  #: before what could not be worked out is tried again
+_CHIPS: Final = frozenset(f.name for f in TYPICAL if f.name.isdigit())
 
 
-def stand_anew(session: Session, concerns: Callable[[Mapping[str, str]], bool]) -> None:
-    """Work out anew how the designs stand whose brief, token by token, `concerns` tells."""
-    stock = Stock(drawer_lines(session), own_families(session))
-    for row in list_designs(session):
-        texts = texts_of(row.brief)
-        if not concerns(texts):
-            continue
-        if row.kind == "network":
-            stands = StandingAnswer.model_validate(network_standing(texts, stock.families))
-        else:
-            built = build_sheet(row.kind, texts, row.prefer, row.choice, stock=stock)  # type: ignore[arg-type]
-            stands = standing_answer(built)
-        restand(session, row.id, stands.model_dump(mode="json"))
+@cache
+def _rules() -> str:
+    """Return a digest of the rules of the trade: every source file of the core."""
+    found = hashlib.sha256()
+    folder = Path(lowfold.core.__file__).parent
+    for path in sorted(folder.rglob("*.py")):
+        found.update(path.read_bytes())
+    return found.hexdigest()[:16]
+
+
+def _families_of(texts: Mapping[str, str], families: tuple[Family, ...]) -> tuple[Family, ...]:
+    """Return the user's own families that a brief can mean: all, but where it names a chip size."""
+    rating = texts.get("rating", "0603").strip()
+    named = texts.get("own", "none").strip().lower() in {"", "none"} and rating in _CHIPS
+    return tuple(f for f in families if f.name == rating) if named else families
+
+
+def stamp(
+    kind: str, brief: Mapping[str, Any], prefer: str, choice: str | None, stock: Stock
+) -> str:
+    """Return what stands for all that a design's standing follows from."""
+    texts = texts_of(dict(brief))
+    lines = stock.lines if DRAWER in texts.get("values", "").lower() else ()
+    parts = [
+        _rules(), kind, sorted(texts.items()), prefer, choice,
+        [asdict(f) for f in _families_of(texts, stock.families)], [asdict(x) for x in lines],
+    ]  # fmt: skip
+    text = json.dumps(parts, ensure_ascii=True, default=str)
+    return hashlib.sha256(text.encode()).hexdigest()[:32]
+
+
+def stand(
+    kind: str, brief: Mapping[str, Any], prefer: str, choice: str | None, stock: Stock
+) -> dict[str, Any]:
+    """Work out how a design stands, as it is stored and shown."""
+    texts = texts_of(dict(brief))
+    if kind == "network":
+        found = StandingAnswer.model_validate(network_standing(texts, stock.families))
+    else:
+        found = standing_answer(build_sheet(kind, texts, prefer, choice, stock=stock))  # type: ignore[arg-type]
+    return found.model_dump(mode="json")
+
+
+class Standings:
+    """Works out the standings that are not of what is stored now, one after the other."""
+
+    def __init__(self, database: Database, lanes: Lanes, stock: Callable[[], Stock]) -> None:
+        self.database, self.lanes = database, lanes
+        self._stock = stock  #: as it is when it is asked for
+        self.waiting = 0  #: designs whose standing is not worked out yet, as last counted
+        self._known: OrderedDict[str, dict[str, Any]] = OrderedDict()
+        self._lock = threading.Lock()
+        self._call, self._closing = threading.Event(), threading.Event()
+        self._thread = threading.Thread(target=self._keep_up, name="standings", daemon=True)
+
+    def start(self) -> None:
+        """Begin keeping up; called once the server is up."""
+        self._thread.start()
+
+    def close(self) -> None:
+        """Stop after the one that is being worked out."""
+        self._closing.set()
+        self._call.set()
+        if self._thread.is_alive():
+            self._thread.join(timeout=2)
+
+    def look_again(self) -> None:
+        """Note that something changed which standings follow from."""
+        self._call.set()
+
+    def known(self, mark: str) -> dict[str, Any] | None:
+        """Return a standing worked out before, by its stamp."""
+        with self._lock:
+            return self._known.get(mark)
+
+    def now(
+        self, kind: str, brief: Mapping[str, Any], prefer: str, choice: str | None, stock: Stock
+    ) -> tuple[dict[str, Any] | None, str]:
+        """Return a design's standing if it is worked out in a moment, and its stamp."""
+        mark = stamp(kind, brief, prefer, choice, stock)
+        found = self.known(mark)
+        if found is None:
+            found = self.lanes.try_soon(stand, (kind, dict(brief), prefer, choice, stock), WAIT_S)
+            if found is not None:
+                self._note(mark, found)
+        return found, mark
+
+    def _note(self, mark: str, found: dict[str, Any]) -> None:
+        with self._lock:
+            self._known[mark] = found
+            while len(self._known) > KNOWN:
+                self._known.popitem(last=False)
+
+    def _keep_up(self) -> None:
+        while not self._closing.is_set():
+            self._call.clear()
+            failed = False
+            for design_id in self._stale():
+                if self._closing.is_set():
+                    return
+                failed |= not self._work_out(design_id)
+                self.waiting = max(0, self.waiting - 1)
+            self._call.wait(TRIES_S if failed else None)
+
+    def _stale(self) -> list[int]:
+        """Return the designs whose standing is not of what is stored now, the newest first."""
+        with self.database.sessions() as session:
+            stale = [row.id for row in stamps(session) if row.standing_of != self.stamp_of(row)]
+        self.waiting = len(stale)
+        return stale
+
+    def stamp_of(self, row: DesignRow) -> str:
+        """Return the stamp of a design as it is stored now."""
+        return stamp(row.kind, row.brief, row.prefer, row.choice, self._stock())
+
+    def shown(self, row: DesignRow) -> dict[str, Any] | None:
+        """Return a design's standing if it is of what is stored now."""
+        return row.standing if row.standing_of == self.stamp_of(row) else None
+
+    def _work_out(self, design_id: int) -> bool:
+        with self.database.sessions() as session:
+            row = next(iter(stamps(session, design_id)), None)
+        if row is None:
+            return True
+        ask = (row.kind, row.brief, row.prefer, row.choice, self._stock())
+        mark = stamp(*ask)
+        found = self.known(mark)
+        try:
+            found = found or self.lanes.in_the_background(stand, ask)
+        except (LowfoldError, TimeoutError, OSError) as error:
+            log.warning("the standing of design %s is not worked out: %s", design_id, error)
+            return False
+        if found is None:
+            return False
+        self._note(mark, found)
+        with self.database.writing() as session:
+            restand(session, row.id, row.revision, found, mark)
+        return True

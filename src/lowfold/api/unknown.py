@@ -8,6 +8,7 @@ from fastapi import APIRouter
 from pydantic import Field, model_validator
 
 from lowfold.api.choice_answer import Figure, figure
+from lowfold.api.computing import ComputedRoute
 from lowfold.api.fields import (
     Answer,
     Ask,
@@ -29,7 +30,7 @@ from lowfold.core.unknown import Known, find_unknown, read_unknown
 
 __all__ = ["router"]
 
-router = APIRouter(tags=["network"])
+router = APIRouter(tags=["network"], route_class=ComputedRoute)
 
 
 class NodeAsk(Ask):
@@ -91,7 +92,7 @@ class UnknownAnswer(Answer):
     nearest: list[NearestAnswer]
 
 
-@router.post("/api/network/unknown", responses=responses(422))
+@router.post("/api/network/unknown", responses=responses(422, 503))
 def unknown(ask: UnknownAsk, drawer: DrawerDep) -> UnknownAnswer:
     """Find the value written `?` from one known figure, and the standard values around it."""
     circuit, position = read_unknown(ask.network)
@@ -140,7 +141,7 @@ class AnyTwoAnswer(Answer):
     rules: list[str] = Field(description="The relations that gave the two that were not given")
 
 
-@router.post("/api/reference/ohm", responses=responses(422), tags=["reference"])
+@router.post("/api/reference/ohm", responses=responses(422, 503), tags=["reference"])
 def ohm(ask: AnyTwoAsk) -> AnyTwoAnswer:
     """Work out all of V, I, R and P from any two of them."""
     found = any_two(volts=ask.v, amps=ask.a, ohms=ask.ohm, watts=ask.w)

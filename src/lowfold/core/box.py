@@ -232,6 +232,12 @@ class Box:
         return [b.ohms * hi for b, (_, hi) in zip(self.circuit.branches, factors, strict=True)]
 
     @property
+    def still(self) -> bool:
+        """Whether nothing in it may deviate."""
+        moving = any(self.half_widths) or self.supply.tolerance > 0
+        return not moving and all(r.low == r.high for r in self.loads)
+
+    @property
     def nominal_loads(self) -> tuple[Load, ...]:
         return tuple(r.load for r in self.loads)
 

@@ -15,7 +15,7 @@ from lowfold.core.circuit import Circuit
 from lowfold.core.corners import starving_loads
 from lowfold.core.errors import DomainError
 from lowfold.core.faults import MOST_FAULTED, Fault, output_shorted, part_faults
-from lowfold.core.power import worst_power
+from lowfold.core.power import WorstPower, worst_power
 from lowfold.core.ratings import FULL_POWER_C, STRESS, ZERO_POWER_C, derated_watts, suggested_watts
 from lowfold.core.solve import Solution, solve
 from lowfold.core.spread import OutputSpread, ResistanceSpread, output_spread, resistance_spread
@@ -307,7 +307,9 @@ def _open_first(lifted: tuple[float, Fault]) -> bool:
 def _check_part(
     box: Box, position: int, limits: PartLimits, high_c: float, stress: float, solution: Solution
 ) -> PartCheck:
-    peak = worst_power(box, position)
+    state = solution.parts[position]
+    still = WorstPower(state.watts, state.ohms, abs(state.volts))
+    peak = still if box.still else worst_power(box, position)
     derating = derated_watts(1.0, high_c, limits.full_power_c, limits.zero_power_c)
     rated = None if limits.rated_watts is None else limits.rated_watts * derating
     allowed = None if rated is None else stress * rated

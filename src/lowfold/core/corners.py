@@ -45,8 +45,8 @@ BoolArray = npt.NDArray[np.bool_]
 MOST_CORNERS: Final = 2**16
 #: Values that may move independently, however few of their corners matter; some seconds of work.
 MOST_VALUES: Final = 128
-#: Values up to which laying out all corners is quicker than asking for signs.
-ALL_CORNERS: Final = 8
+#: Multiplications up to which laying out all corners is quicker than asking for signs.
+FEW_STEPS: Final = 2**21
 #: Load currents, and the supply beside them, whose ends are all gone through for the signs.
 MOST_APART: Final = 8
 #: Numbers held at once while solving corners, some tens of megabytes.
@@ -242,6 +242,11 @@ class _Layout:
         return {load.at for r, load in pairs if load.amps is not None and r.high > 0}
 
     @property
+    def few(self) -> bool:
+        """Whether all corners are laid out sooner than the signs are asked for."""
+        return 2 ** len(self.variables) * self.circuit.nodes**3 <= FEW_STEPS
+
+    @property
     def clipped(self) -> bool:
         """Whether the one junction that is drawn from is the one asked about.
 
@@ -251,7 +256,7 @@ class _Layout:
 
     def fed(self) -> bool:
         """Whether every junction that is drawn from is proven to stay above 0 V."""
-        if len(self.variables) <= ALL_CORNERS:
+        if self.few:
             return not self.at(_every(len(self.variables)), self.between).solved()[1].any()
         for node in self.drawing:
             between = (node, GROUND)
@@ -421,7 +426,7 @@ def _laid_out(
     """
     apart = () if power_of is None else (power_of,)
     layout = _reduced(box, between, apart)
-    if len(layout.variables) > ALL_CORNERS:
+    if not layout.few:
         layout = _reduced(_without_idle(box, between[:1] if drawn else ()), between, apart)
     count = len(layout.variables)
     if count > MOST_VALUES:
@@ -436,7 +441,7 @@ def _laid_out(
 def _corners(layout: _Layout, power_of: int | None, drawn: float) -> Corners:
     count = len(layout.variables)
     high = None
-    if count > ALL_CORNERS and (layout.clipped or not starves(layout.box)):
+    if not layout.few and (layout.clipped or not starves(layout.box)):
         own = next((i for i, m in enumerate(layout.merged) if m.members == (power_of,)), None)
         high = layout.telling(layout.between, drawn, own)
     if high is None:

@@ -12,18 +12,28 @@ import itertools
 import math
 from collections import Counter, deque
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
-from typing import Literal
+from dataclasses import dataclass, replace
+from typing import Final, Literal
 
 from lowfold.core.carrying import carrying
 from lowfold.core.circuit import GROUND, SUPPLY, Circuit, load_names
+from lowfold.core.errors import TooLargeError
 from lowfold.core.network import Chain, Element, Group, Part, Tap, chain, group, write_network
 from lowfold.core.quantities import write_code
 from lowfold.core.solve import Load
 
-__all__ = ["Edge", "Fold", "Folding", "fold", "node_titles", "series_parallel"]
+__all__ = [
+    "Edge",
+    "Fold",
+    "Folding",
+    "fold",
+    "node_titles",
+    "series_parallel",
+    "unfolded",
+]
 
 Kind = Literal["series", "parallel", "star-delta"]
+MOST_WRITTEN: Final = 2_300_000  #: characters that what is left after each step may take together
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,6 +44,7 @@ class Edge:
     a: int
     b: int
     ohms: float
+    made: bool = False  #: by a step, not a part or a load
 
     def far(self, node: int) -> int:
         """Return the end that is not `node`."""
@@ -83,38 +94,67 @@ def node_titles(circuit: Circuit) -> dict[int, str]:
     return titles
 
 
-def fold(circuit: Circuit, loads: Sequence[Load] = ()) -> Folding:
+def fold(circuit: Circuit, loads: Sequence[Load] = (), *, most_steps: int | None = None) -> Folding:
     """Fold `circuit` with its resistive loads (L1, L2 …) to one resistance between its ends.
+
+    Parameters
+    ----------
+    most_steps : int, optional
+        More are refused.
 
     Returns
     -------
     Folding
         Without steps where one part, or nothing, lies between the ends.
+
+    Raises
+    ------
+    TooLargeError
+        If it takes more steps, or if writing out what each leaves takes more than `MOST_WRITTEN`.
     """
-    edges = [Edge(b.ref, b.a, b.b, b.ohms) for b in circuit.branches]
-    drawn: dict[int, tuple[str, ...]] = {}
-    for name, load in zip(load_names(circuit, len(loads)), loads, strict=True):
-        if load.ohms is not None:
-            edges.append(Edge(name, load.at, GROUND, load.ohms))
-        elif load.amps:
-            drawn[load.at] = (*drawn.get(load.at, ()), name)
-    used = {e.ref.casefold() for e in edges}
+    begun = unfolded(circuit, loads)
+    used = {e.ref.casefold() for e in _edges(circuit, loads)}
     names = (f"F{k}" for k in itertools.count(1) if f"f{k}" not in used)
-    titles = node_titles(circuit)
-    start = carrying(edges)
-    idle = tuple(e.ref for e in edges if e not in start)
-    left, steps = start, []
+    titles, drawn = begun.titles, begun.drawn
+    left: list[Edge] = list(begun.start)
+    steps: list[Fold] = []
+    written = 0
     while len(left) > 1:
+        _bounded(len(steps), written, most_steps)
         kind, members, at = _next_step(left)
         results = _results(kind, members, at, names)
         rest = [e for e in left if e not in members]
         left = [*rest, *results]
         remains = _written(left, titles)
+        written += len(remains)
         aside = [name for node in _vanished(kind, members) for name in drawn.get(node, ())]
         steps.append(
             Fold(kind, tuple(members), tuple(results), tuple(left), remains, at, tuple(aside))
         )
-    return Folding(tuple(start), idle, tuple(steps), titles, drawn)
+    return replace(begun, steps=tuple(steps))
+
+
+def unfolded(circuit: Circuit, loads: Sequence[Load] = ()) -> Folding:
+    """Return a network before its first step, its resistive loads as parts."""
+    drawn: dict[int, tuple[str, ...]] = {}
+    for name, load in zip(load_names(circuit, len(loads)), loads, strict=True):
+        if load.amps:
+            drawn[load.at] = (*drawn.get(load.at, ()), name)
+    edges = _edges(circuit, loads)
+    start = carrying(edges)
+    live = {e.ref for e in start}
+    idle = tuple(e.ref for e in edges if e.ref not in live)
+    return Folding(tuple(start), idle, (), node_titles(circuit), drawn)
+
+
+def _edges(circuit: Circuit, loads: Sequence[Load]) -> list[Edge]:
+    names = load_names(circuit, len(loads))
+    hung = [
+        Edge(name, load.at, GROUND, load.ohms)
+        for name, load in zip(names, loads, strict=True)
+        if load.ohms is not None
+    ]
+    return [Edge(b.ref, b.a, b.b, b.ohms) for b in circuit.branches] + hung
 
 
 def _vanished(kind: Kind, members: Sequence[Edge]) -> list[int]:
@@ -123,6 +163,19 @@ def _vanished(kind: Kind, members: Sequence[Edge]) -> list[int]:
         return []
     ends = Counter(n for e in members for n in (e.a, e.b))
     return [n for n, times in ends.items() if times == 2]
+
+
+def _bounded(steps: int, written: int, most_steps: int | None) -> None:
+    """Refuse a folding once it passes its bounds."""
+    if most_steps is not None and steps >= most_steps:
+        msg = f"folding this network takes more than the {most_steps} steps that are shown"
+        raise TooLargeError(msg, field="network")
+    if written > MOST_WRITTEN:
+        msg = (
+            f"the steps of folding this network fill more than {MOST_WRITTEN / 1e6:g} MB: a grid "
+            "of 9 by 9 junctions, or 16 junctions each joined to each, would fit"
+        )
+        raise TooLargeError(msg, field="network")
 
 
 def _distances(edges: Sequence[Edge], start: int) -> dict[int, int]:
@@ -153,7 +206,15 @@ def _next_step(edges: Sequence[Edge]) -> tuple[Kind, list[Edge], int | None]:
     found = [*_parallel_steps(edges, depth), *_series_steps(inner, depth)]
     if found:
         return max(found, key=lambda f: f[0])[1]
-    node = min(inner, key=lambda n: (len(inner[n]), -depth[n], n))
+    joined = {(min(e.a, e.b), max(e.a, e.b)) for e in edges}
+
+    def cost(node: int) -> tuple[int, int, int]:
+        """Count what a star would leave more of: new pairs, then pairs to put in parallel."""
+        ends = sorted(e.far(node) for e in inner[node])
+        new = sum(pair not in joined for pair in itertools.combinations(ends, 2))
+        return len(ends) * (len(ends) - 1) // 2 + new, -depth[node], node
+
+    node = min(inner, key=cost)
     return "star-delta", inner[node], node
 
 
@@ -206,23 +267,25 @@ def _results(
     fresh = iter(names)
     if kind == "parallel":
         siemens = math.fsum(1 / e.ohms for e in members)
-        return [Edge(next(fresh), members[0].a, members[0].b, 1 / siemens)]
+        return [Edge(next(fresh), members[0].a, members[0].b, 1 / siemens, made=True)]
     if kind == "series":
         ends = Counter(n for e in members for n in (e.a, e.b))
         a, b = (n for n, times in ends.items() if times == 1)
-        return [Edge(next(fresh), a, b, math.fsum(e.ohms for e in members))]
+        return [Edge(next(fresh), a, b, math.fsum(e.ohms for e in members), made=True)]
     assert at is not None  # a star has a centre
     siemens = math.fsum(1 / e.ohms for e in members)
     return [
-        Edge(next(fresh), one.far(at), two.far(at), one.ohms * two.ohms * siemens)
+        Edge(next(fresh), one.far(at), two.far(at), one.ohms * two.ohms * siemens, made=True)
         for one, two in itertools.combinations(members, 2)
     ]
 
 
 def _written(edges: Sequence[Edge], titles: dict[int, str]) -> str:
-    element = series_parallel(edges, titles)
+    told = [replace(e, ohms=float(f"{e.ohms:.10g}")) if e.made else e for e in edges]
+    element = series_parallel(told, titles)
     if element is not None:
         return write_network(element)
+    edges = told
     return "\n".join(f"{e.ref} {titles[e.a]} {titles[e.b]} {write_code(e.ohms)}" for e in edges)
 
 

@@ -15,6 +15,7 @@ import numpy as np
 import numpy.typing as npt
 
 from lowfold.core.combine import Pool, Table
+from lowfold.core.errors import TooLargeError
 
 __all__ = ["SLACK", "Pairs", "both_in_stock", "discomfort", "runs", "shortlist"]
 
@@ -28,6 +29,7 @@ SLACK: Final = 1e-12
 #: Output resistance that breaks ties: stiff enough for a converter's input, light enough for a
 #: battery (common practice).
 COMFORTABLE_OHMS: Final = 10e3
+MOST_PAIRS: Final = 4_000_000  #: pairs that are told apart at once, some 300 MB
 FEW: Final = 20_000  #: pairs that are looked at without bounding them further
 TIES: Final = 3  #: equally good pairs judged per listed candidate
 LEAST_JUDGED: Final = 96  #: of equally good pairs, however few are listed
@@ -109,6 +111,14 @@ def shortlist(pairs: Pairs, known: float = math.inf) -> Iterator[tuple[int, int]
         reach *= 2
     if bound < known:
         start, stop = _narrowed(start, stop, pairs.at_most(bound))
+    left = int((stop - start).sum())
+    if left > MOST_PAIRS:
+        msg = (
+            f"{left} pairs of these legs are as good as the best: what is asked for hardly depends "
+            "on them. Narrow the range of values, or see whether the load or the source decides "
+            "the output alone"
+        )
+        raise TooLargeError(msg, field="values")
     u, v = spread_out(start, stop)
     valid = pairs.valid(u, v)
     u, v = u[valid], v[valid]

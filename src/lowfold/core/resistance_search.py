@@ -39,6 +39,9 @@ MOST_SERIES_PARTS: Final = 4  #: per combination of a whole series
 #: Distinct values, by parts per combination: E24 ∪ E192 has 2,461 over the widest range and
 #: 1,436 over seven decades.
 MOST_VALUES: Final = {1: 10_000, 2: 3000, 3: 1500, 4: 1500, 5: 20, 6: 20}
+#: The same where a part is in place and powers are limited: how near to the target anything is cool
+#: enough is not known beforehand.
+MOST_LIMITED_IN_PLACE: Final = {1: 10_000, 2: 3000, 3: 700, 4: 200, 5: 20, 6: 20}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -67,10 +70,14 @@ class ResistanceNeed:
                 f"({MOST_PARTS} from at most {FEW_VALUES} values)"
             )
             raise TooLargeError(msg, field="max_parts")
-        if len(self.pool.ohms) > (most := MOST_VALUES[self.max_parts]):
+        in_place = self.fixed_ohms is not None or self.beside_ohms is not None
+        limited = in_place and self.part_watts is not None
+        bounds = MOST_LIMITED_IN_PLACE if limited else MOST_VALUES
+        if len(self.pool.ohms) > (most := bounds[self.max_parts]):
+            of = " beside a part in place, each within its power" if limited else ""
             msg = (
                 f"{len(self.pool.ohms)} values are more than the {most} searched for up to "
-                f"{self.max_parts} parts: narrow the range or use fewer parts"
+                f"{self.max_parts} parts{of}: narrow the range or use fewer parts"
             )
             raise TooLargeError(msg, field="values")
         if self.limit > MOST_LISTED:

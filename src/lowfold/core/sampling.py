@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from typing import Final, Literal
@@ -38,6 +38,8 @@ Distribution = Literal["uniform", "normal"]
 MOST_SAMPLES: Final = 2_000_000
 AT_ONCE: Final = 65_536  #: samples in one column, so that columns stay in the processor's cache
 AT_A_TIME: Final = 4  #: batches; NumPy lets threads run side by side
+MOST_FIGURES: Final = 10_000_000  #: samples times what is asked of each
+MOST_UPDATES: Final = 1_200_000_000  #: samples times conductances changed; some six seconds
 BINS: Final = 60
 PERCENTILES: Final = (0.1, 1.0, 5.0, 25.0, 50.0, 75.0, 95.0, 99.0, 99.9)
 #: Samples within this share of their size are one value: bins could not be told apart.
@@ -135,11 +137,15 @@ def sampled(
         For too many samples, none, or a figure that nothing conducts to.
     """
     _check_count(samples, most)
+    _check_work(box, nodes, samples, most)
     found = [np.empty(samples) for _ in nodes]
 
+    asked = sorted({node for node in nodes if node is not None})
+
     def fill(some: slice, draw: _Draw) -> None:
+        volts = draw.volts(asked)
         for column, node in zip(found, nodes, strict=True):
-            column[some] = draw.total() if node is None else draw.volts(node)
+            column[some] = draw.total() if node is None else volts[node]
 
     _in_batches(box, samples, distribution, seed, fill, progress)
     return found
@@ -182,6 +188,52 @@ def _check_count(samples: int, most: int) -> None:
     if samples < 1:
         msg = "at least one sample is drawn"
         raise DomainError(msg, field="samples")
+
+
+def _check_work(box: Box, nodes: Sequence[int | None], samples: int, most: int) -> None:
+    """Refuse what would take too long, or too much memory, before anything is drawn."""
+    share = most // MOST_SAMPLES or 1  # a run of its own, with progress, may take longer
+    if samples * len(nodes) > MOST_FIGURES * share:
+        msg = (
+            f"{samples} samples of {len(nodes)} figures are more than the {MOST_FIGURES * share} "
+            f"figures drawn at most: {MOST_FIGURES * share // len(nodes)} samples would fit"
+        )
+        raise TooLargeError(msg, field="samples")
+    ties = [(b.a, b.b) for b in box.circuit.branches]
+    ties += [(x.at, GROUND) for x in box.nominal_loads if x.ohms is not None]
+    updates = _updates(ties, {GROUND, SUPPLY, *(n for n in nodes if n is not None)})
+    if samples * updates > MOST_UPDATES * share:
+        msg = (
+            f"{samples} samples of a network as meshed as this are too many: about "
+            f"{MOST_UPDATES * share // updates} would fit"
+        )
+        raise TooLargeError(msg, field="samples")
+
+
+def _updates(ties: Sequence[tuple[int, int]], kept: set[int]) -> int:
+    """Return how many conductances change on the way to every figure, as `_Mesh` takes it."""
+    near: dict[int, set[int]] = {}
+    for a, b in ties:
+        if a != b:
+            near.setdefault(a, set()).add(b)
+            near.setdefault(b, set()).add(a)
+
+    def reduced(mesh: dict[int, set[int]], to: set[int]) -> int:
+        count = 0
+        while inner := [n for n in mesh if n not in to]:
+            node = min(inner, key=lambda n: len(mesh[n]))
+            row = mesh.pop(node)
+            count += len(row) * (len(row) - 1) // 2
+            for other in row:
+                mesh[other].discard(node)
+                mesh[other] |= row - {other}
+        return count
+
+    count = len(ties) + reduced(near, kept)
+    for node in kept - {GROUND, SUPPLY}:
+        copied = {n: set(row) for n, row in near.items()}
+        count += 3 + reduced(copied, {GROUND, SUPPLY, node})
+    return count
 
 
 def _in_batches(
@@ -250,26 +302,31 @@ class _Draw:
         above, below = (np.broadcast_to(np.asarray(1 / s), (self.size,)) for s in (upper, lower))
         return above, below
 
-    def volts(self, node: int) -> FloatArray:
-        """Return the voltage of a node, V; where a current load starves, by the general solver."""
-        found = self._linear(node)
+    def volts(self, nodes: Sequence[int]) -> dict[int, FloatArray]:
+        """Return the voltages of nodes, V; where a current load starves, by the general solver."""
         fed = {x.at for x in self.box.nominal_loads if x.amps}
-        starved = np.zeros(self.size, dtype=np.bool_)
-        for at in fed:
-            starved |= (found if at == node else self._linear(at)) < 0
-        if starved.any():
-            found = found.copy()
-            found[starved] = self._clipped(node, np.flatnonzero(starved))
-        return found
-
-    def _linear(self, node: int) -> FloatArray:
         top = EMF if self.box.supply.source_ohms else SUPPLY
-        if node in (GROUND, top):
-            return np.broadcast_to(np.asarray(0.0 if node == GROUND else self.emf), (self.size,))
         mesh = _Mesh(self._ties(inner=True))
         for load in self.box.nominal_loads:
             if load.amps:
                 mesh.entering[load.at] = mesh.entering.get(load.at, 0.0) - load.amps
+        mesh.reduce_to({top, GROUND, *nodes, *fed})
+        linear = {node: self._linear(mesh, node, top) for node in {*nodes, *fed}}
+        starved = np.zeros(self.size, dtype=np.bool_)
+        for at in fed:
+            starved |= linear[at] < 0
+        if starved.any():
+            rows = np.flatnonzero(starved)
+            for node, volts in self._clipped(nodes, rows).items():
+                linear[node] = linear[node].copy()
+                linear[node][rows] = volts
+        return linear
+
+    def _linear(self, reduced: _Mesh, node: int, top: int) -> FloatArray:
+        """Return the voltage of a node of a mesh that is reduced to those asked for, V."""
+        if node in (GROUND, top):
+            return np.broadcast_to(np.asarray(0.0 if node == GROUND else self.emf), (self.size,))
+        mesh = reduced.copied()
         mesh.reduce_to({top, GROUND, node})
         up, down = mesh.tie(node, top), mesh.tie(node, GROUND)
         if up is None and down is None:
@@ -288,7 +345,7 @@ class _Draw:
         if inner and self.box.supply.source_ohms:
             yield EMF, SUPPLY, 1 / self.box.supply.source_ohms
 
-    def _clipped(self, node: int, rows: npt.NDArray[np.intp]) -> FloatArray:
+    def _clipped(self, nodes: Sequence[int], rows: npt.NDArray[np.intp]) -> dict[int, FloatArray]:
         supply, loads = self.box.supply, self.box.nominal_loads
         nominal = nominal_values(self.box.circuit, supply.volts, supply.source_ohms, loads)
         columns = [np.broadcast_to(s, (self.size,))[rows] for s in self.siemens]
@@ -299,8 +356,8 @@ class _Draw:
             load_siemens=np.repeat(nominal.load_siemens, len(rows), axis=0),
             load_amps=np.repeat(nominal.load_amps, len(rows), axis=0),
         )
-        volts: FloatArray = node_gaps(self.box.circuit, values, loads)[0][:, node, GROUND]
-        return volts
+        gaps = node_gaps(self.box.circuit, values, loads)[0]
+        return {node: gaps[:, node, GROUND] for node in nodes}
 
 
 def _unit(rng: np.random.Generator, size: int, distribution: Distribution) -> FloatArray:
@@ -329,6 +386,13 @@ class _Mesh:
         for one, two in ((a, b), (b, a)):
             row = self.ties.setdefault(one, {})
             row[two] = row[two] + siemens if two in row else siemens
+
+    def copied(self) -> _Mesh:
+        """Return the same mesh, to be reduced further; its columns are never changed in place."""
+        other = _Mesh(iter(()))
+        other.ties = {node: dict(row) for node, row in self.ties.items()}
+        other.entering = dict(self.entering)
+        return other
 
     def tie(self, a: int, b: int) -> FloatArray | float | None:
         return self.ties.get(a, {}).get(b)

@@ -7,6 +7,7 @@ from typing import Any, Final
 from sqlalchemy.orm import Session
 
 from lowfold.api.designs import DesignFields
+from lowfold.api.standings import stamp, stand
 from lowfold.core.needs.parts import DrawerLine, Stock
 from lowfold.core.preferred import series_values
 from lowfold.store.designs import add_design, list_designs
@@ -189,5 +190,12 @@ def load_demo(session: Session) -> None:
     if list_designs(session):
         return
     replace_lines(session, DRAWER)
+    stock = Stock(DRAWER)
     for fields in DESIGNS:
-        add_design(session, DesignFields(**fields).columns(Stock(DRAWER)))
+        columns = DesignFields(**fields).columns()
+        kind, brief, prefer, choice = (columns[n] for n in ("kind", "brief", "prefer", "choice"))
+        standing = {
+            "standing": stand(kind, brief, prefer, choice, stock),
+            "standing_of": stamp(kind, brief, prefer, choice, stock),
+        }
+        add_design(session, columns | standing)

@@ -1,23 +1,48 @@
-"""Open the user's database, bring its tables up to date, hand out sessions."""
+"""Open the user's database, bring its tables up to date, hand out sessions.
+
+One server serves a directory: it holds a lock beside the database, so that what it keeps in memory
+is what is stored. Reading and writing have sessions of their own; a write begins by taking the
+database's write lock, one after the other, so that what it has read still holds when it commits.
+"""
 
 from __future__ import annotations
 
+import fcntl
+import os
 import sqlite3
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
-from typing import Any
+from typing import IO, Any, Final
 
 from alembic import command
 from alembic.config import Config
+from alembic.migration import MigrationContext
+from alembic.script import ScriptDirectory
 from alembic.util import CommandError
-from sqlalchemy import Engine, create_engine, event
+from sqlalchemy import Connection, Engine, create_engine, event
 from sqlalchemy.engine import URL
+from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session, sessionmaker
 
-__all__ = ["Database", "DatabaseTooNew"]
+__all__ = ["CannotOpen", "Database", "DatabaseTooNew", "InUse"]
+
+#: Marks a SQLite file as ours ("LoFo" in ASCII), so that a foreign one is never migrated.
+APPLICATION_ID: Final = 0x4C6F466F
+OURS: Final = frozenset({"design", "drawer", "family", "alembic_version"})
 
 
-class DatabaseTooNew(RuntimeError):
+class CannotOpen(RuntimeError):
+    """The database cannot be used; the text says why and what to do."""
+
+
+class DatabaseTooNew(CannotOpen):
     """The database was written by a later version of Lowfold."""
+
+
+class InUse(CannotOpen):
+    """Another server holds the directory."""
 
 
 class Database:
@@ -25,22 +50,116 @@ class Database:
 
     def __init__(self, path: Path) -> None:
         self.path = path
-        path.parent.mkdir(parents=True, exist_ok=True)
-        self.engine: Engine = create_engine(URL.create("sqlite", database=str(path)))
+        self._lock: IO[str] | None = None
+        self._writing = threading.Lock()
+        _own_directory(path.parent)
+        self.engine: Engine = create_engine(
+            URL.create("sqlite", database=str(path)), pool_size=20, max_overflow=20, pool_timeout=5
+        )
         event.listen(self.engine, "connect", _configure)
+        event.listen(self.engine, "begin", _begin)
         self.sessions = sessionmaker(self.engine, class_=Session, expire_on_commit=False)
+        writer = self.engine.execution_options(writes=True)
+        self._writers = sessionmaker(writer, class_=Session, expire_on_commit=False)
+
+    @contextmanager
+    def writing(self) -> Iterator[Session]:
+        """Give a session that holds the write lock from its first statement to its commit."""
+        with self._writing, self._writers() as session:
+            yield session
+
+    def hold(self) -> None:
+        """Take the directory for this process, until `close`.
+
+        Raises
+        ------
+        InUse
+            Saying who has it.
+        """
+        path = self.path.parent / "lowfold.lock"
+        held = path.open("a+", encoding="ascii")
+        try:
+            fcntl.flock(held, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError as error:
+            held.seek(0)
+            who = held.read(20).strip()
+            held.close()
+            msg = (
+                f"another Lowfold{f' (process {who})' if who else ''} serves {self.path.parent}: "
+                "use that one, stop it, or give another directory with DATA= or --data"
+            )
+            raise InUse(msg) from error
+        held.truncate(0)
+        held.write(str(os.getpid()))
+        held.flush()
+        self._lock = held
 
     def migrate(self) -> None:
-        """Bring the tables to this version's shape.
+        """Bring the tables to this version's shape; a copy is put aside before they are changed.
 
         Raises
         ------
         DatabaseTooNew
             If the file is from a later version; it is left as it is.
+        CannotOpen
+            If it is no database of ours, broken, or cannot be written.
         """
+        try:
+            self._checked()
+            self._upgraded()
+        except (DatabaseError, sqlite3.DatabaseError) as error:
+            raise CannotOpen(_words(self.path, error)) from error
+        for name in (self.path, *self.path.parent.glob(f"{self.path.name}-*")):
+            name.chmod(0o600)
+
+    def _checked(self) -> None:
+        """Refuse a file that is not ours, before anything is written into it."""
+        if not self.path.exists() or not self.path.stat().st_size:
+            return
+        if not os.access(self.path, os.W_OK):
+            msg = f"{self.path} cannot be written: make it yours (chmod u+w), or give another DATA="
+            raise CannotOpen(msg)
+        with self.path.open("rb") as file:
+            if file.read(16) != b"SQLite format 3\0":
+                msg = (
+                    f"{self.path} is no database: it is left as it is. Move it away to begin anew, "
+                    "or put a copy of yours in its place"
+                )
+                raise CannotOpen(msg)
+        plain = sqlite3.connect(f"file:{self.path}?mode=ro", uri=True)
+        try:
+            mark = plain.execute("PRAGMA application_id").fetchone()[0]
+            rows = plain.execute("SELECT name FROM sqlite_master WHERE type = 'table'")
+            tables = {name for (name,) in rows if not name.startswith("sqlite_")}
+            sound = plain.execute("PRAGMA quick_check(1)").fetchone()[0]
+        finally:
+            plain.close()
+        if mark not in {0, APPLICATION_ID} or (tables and "alembic_version" not in tables):
+            msg = (
+                f"{self.path} is a database of another program: it is left as it is. Give another "
+                "directory with DATA= or --data"
+            )
+            raise CannotOpen(msg)
+        if not tables <= OURS and mark != APPLICATION_ID:
+            msg = (
+                f"{self.path} holds tables of another program: it is left as it is. Give another "
+                "directory with DATA= or --data"
+            )
+            raise CannotOpen(msg)
+        if sound != "ok":
+            raise CannotOpen(_broken(self.path, sound))
+
+    def _upgraded(self) -> None:
         config = Config()
         config.set_main_option("script_location", "lowfold.store:migrations")
-        with self.engine.begin() as connection:
+        script = ScriptDirectory.from_config(config)
+        with self.engine.connect() as connection:
+            now = MigrationContext.configure(connection).get_current_revision()
+        if now == script.get_current_head():
+            return
+        if now is not None and now in {s.revision for s in script.walk_revisions()}:
+            self._put_aside(now)
+        with self.engine.execution_options(writes=True).begin() as connection:
             config.attributes["connection"] = connection
             try:
                 command.upgrade(config, "head")
@@ -50,15 +169,77 @@ class Database:
                     "start that version, or give another data directory"
                 )
                 raise DatabaseTooNew(msg) from error
+            connection.exec_driver_sql(f"PRAGMA application_id = {APPLICATION_ID}")
+
+    def _put_aside(self, revision: str) -> None:
+        """Copy the database as it is, whole, before it is migrated."""
+        aside = self.path.with_name(f"{self.path.stem}-before-{revision}.db")
+        with sqlite3.connect(self.path) as source, sqlite3.connect(aside) as copy:
+            source.backup(copy)
+        copy.close()
+        source.close()
+        aside.chmod(0o600)
 
     def close(self) -> None:
         self.engine.dispose()
+        if self._lock is not None:
+            self._lock.close()
+            self._lock = None
+
+
+def _own_directory(path: Path) -> None:
+    """Make a directory that only its user can look into.
+
+    Raises
+    ------
+    CannotOpen
+        Saying why it cannot be used.
+    """
+    try:
+        path.mkdir(parents=True, exist_ok=True, mode=0o700)
+        if path.stat().st_uid == os.getuid():
+            path.chmod(0o700)
+    except OSError as error:
+        msg = (
+            f"{path} cannot be used as the data directory ({error.strerror or error}): give one "
+            "that you may write with DATA= or --data"
+        )
+        raise CannotOpen(msg) from error
+    if not os.access(path, os.W_OK | os.X_OK):
+        msg = (
+            f"{path} cannot be written: make it yours (chmod u+rwx), or give another directory "
+            "with DATA= or --data"
+        )
+        raise CannotOpen(msg)
+
+
+def _words(path: Path, error: BaseException) -> str:
+    text = str(getattr(error, "orig", error))
+    if "readonly" in text or "unable to open" in text:
+        return f"{path} cannot be opened for writing ({text}): see its permissions, or give DATA="
+    if "full" in text:
+        return f"the disk that holds {path} is full: free some space and start again"
+    return _broken(path, text)
+
+
+def _broken(path: Path, what: str) -> str:
+    return (
+        f"{path} is damaged ({what}): it is left as it is. Put a copy of yours in its place "
+        "(there may be one beside it, named “before”), or move it away to begin anew"
+    )
 
 
 def _configure(connection: sqlite3.Connection, _record: Any) -> None:
+    connection.isolation_level = None  # transactions begin where `_begin` says, not by themselves
     cursor = connection.cursor()
+    cursor.execute("PRAGMA busy_timeout=5000")
     cursor.execute("PRAGMA journal_mode=WAL")
     cursor.execute("PRAGMA synchronous=FULL")  # an acknowledged save survives a power cut too
     cursor.execute("PRAGMA foreign_keys=ON")
-    cursor.execute("PRAGMA busy_timeout=5000")
     cursor.close()
+
+
+def _begin(connection: Connection) -> None:
+    """Begin a write with the write lock, so that it never has to be given up half way."""
+    writes = connection.get_execution_options().get("writes", False)
+    connection.exec_driver_sql("BEGIN IMMEDIATE" if writes else "BEGIN")

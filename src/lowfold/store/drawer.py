@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass
 
 from sqlalchemy import delete, select
+from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
@@ -51,15 +53,6 @@ def drawer_lines(session: Session) -> tuple[DrawerLine, ...]:
     )
 
 
-def _row(line: DrawerLine) -> DrawerRow:
-    return DrawerRow(
-        ohms=line.ohms,
-        count=line.count,
-        tolerance_ppm=round(line.tolerance * 1e6),
-        family=line.family,
-    )
-
-
 def add_line(session: Session, line: DrawerLine) -> DrawerRow:
     """Put one line in; committed on return.
 
@@ -67,9 +60,10 @@ def add_line(session: Session, line: DrawerLine) -> DrawerRow:
     ------
     TwiceInDrawer
     """
-    row = _row(line)
+    row = DrawerRow(**_columns(line))
     session.add(row)
-    _commit(session)
+    with _once_each(session):
+        session.commit()
     return row
 
 
@@ -81,10 +75,13 @@ def change_line(session: Session, line_id: int, line: DrawerLine) -> DrawerRow:
     NoSuchLine
     TwiceInDrawer
     """
-    row = _get(session, line_id)
+    row = session.get(DrawerRow, line_id)
+    if row is None:
+        raise NoSuchLine(line_id)
     row.ohms, row.count, row.family = line.ohms, line.count, line.family
     row.tolerance_ppm = round(line.tolerance * 1e6)
-    _commit(session)
+    with _once_each(session):
+        session.commit()
     return row
 
 
@@ -95,40 +92,47 @@ def remove_line(session: Session, line_id: int) -> None:
     ------
     NoSuchLine
     """
-    session.delete(_get(session, line_id))
+    removed = session.execute(delete(DrawerRow).where(DrawerRow.id == line_id))
+    if removed.rowcount == 0:  # type: ignore[attr-defined]  # a DELETE's result has it
+        session.rollback()
+        raise NoSuchLine(line_id)
     session.commit()
 
 
 def replace_lines(session: Session, lines: Sequence[DrawerLine]) -> None:
     """Put `lines` in place of everything there is, in one transaction."""
-    session.execute(delete(DrawerRow))
-    session.add_all([_row(line) for line in lines])
-    _commit(session)
+    with _once_each(session):
+        session.execute(delete(DrawerRow))
+        if lines:
+            session.execute(insert(DrawerRow), [_columns(line) for line in lines])
+        session.commit()
 
 
 def merge_lines(session: Session, lines: Sequence[DrawerLine]) -> None:
     """Put `lines` in, over those of the same value, tolerance and family, in one transaction."""
-    present = {(r.ohms, r.tolerance_ppm, r.family): r for r in drawer_rows(session)}
-    for line in lines:
-        row = _row(line)
-        known = present.get((row.ohms, row.tolerance_ppm, row.family))
-        if known is None:
-            session.add(row)
-        else:
-            known.count = line.count
-    _commit(session)
-
-
-def _get(session: Session, line_id: int) -> DrawerRow:
-    row = session.get(DrawerRow, line_id)
-    if row is None:
-        raise NoSuchLine(line_id)
-    return row
-
-
-def _commit(session: Session) -> None:
-    try:
+    put = insert(DrawerRow)
+    over = put.on_conflict_do_update(
+        index_elements=["ohms", "tolerance_ppm", "family"], set_={"count": put.excluded.count}
+    )
+    with _once_each(session):
+        if lines:
+            session.execute(over, [_columns(line) for line in lines])
         session.commit()
+
+
+def _columns(line: DrawerLine) -> dict[str, object]:
+    return {
+        "ohms": line.ohms,
+        "count": line.count,
+        "tolerance_ppm": round(line.tolerance * 1e6),
+        "family": line.family,
+    }
+
+
+@contextmanager
+def _once_each(session: Session) -> Iterator[None]:
+    try:
+        yield
     except IntegrityError as error:
         session.rollback()
         raise TwiceInDrawer from error

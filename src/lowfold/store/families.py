@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final
 
-from sqlalchemy import func, select
+from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session
 
 from lowfold.core.errors import TooLargeError
@@ -83,8 +83,8 @@ def remove_family(session: Session, name: str) -> None:
     ------
     NoSuchFamily
     """
-    row = session.get(FamilyRow, _key(name))
-    if row is None:
+    removed = session.execute(delete(FamilyRow).where(FamilyRow.key == _key(name)))
+    if removed.rowcount == 0:  # type: ignore[attr-defined]  # a DELETE's result has it
+        session.rollback()
         raise NoSuchFamily(name)
-    session.delete(row)
     session.commit()

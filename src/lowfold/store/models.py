@@ -41,6 +41,7 @@ class DesignRow(Base):
     choice: Mapped[str | None] = mapped_column(Text, default=None)
     why: Mapped[str] = mapped_column(Text, default="")
     standing: Mapped[dict[str, Any] | None] = mapped_column(JSON, default=None)
+    standing_of: Mapped[str | None] = mapped_column(Text, default=None)  # see api/standings.py
     revision: Mapped[int] = mapped_column(default=1)
     created: Mapped[str] = mapped_column(Text)  # ISO 8601, UTC
     updated: Mapped[str] = mapped_column(Text, index=True)

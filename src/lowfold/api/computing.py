@@ -1,0 +1,173 @@
+"""Answer a computing request from its bytes, in a worker process or in the server itself.
+
+A worker takes a path and a body and gives back a status and a body, so that nothing of a request
+but its bytes crosses between processes, and the server's own process neither reads nor computes.
+"""
+
+from __future__ import annotations
+
+import json
+import logging
+import pickle
+from collections.abc import Callable, Sequence
+from contextvars import ContextVar
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any, Final, get_type_hints
+
+from fastapi.routing import APIRoute
+from pydantic import BaseModel, ValidationError
+
+from lowfold.api.problems import FieldError, field_error, problem_bytes
+from lowfold.api.texts import unfit
+from lowfold.core.errors import LowfoldError, NotationError
+from lowfold.core.needs.parts import Stock
+
+__all__ = [
+    "MOST_BYTES",
+    "ComputedRoute",
+    "Found",
+    "compute",
+    "prepare",
+    "reported",
+    "work_on",
+]
+
+#: Bytes an answer may have.
+MOST_BYTES: Final = 2_500_000
+
+#: Tells how far a piece of long work is: a share and words.
+Progress = Callable[[float, str], None]
+_progress: ContextVar[Progress | None] = ContextVar("progress", default=None)
+log = logging.getLogger("lowfold")
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """What came of a request."""
+
+    status: int
+    body: bytes
+
+    @classmethod
+    def problem(cls, status: int, detail: str, errors: Sequence[FieldError] = ()) -> Found:
+        """Return a refusal in words."""
+        return cls(status, problem_bytes(status, detail, errors))
+
+    @property
+    def refused(self) -> bool:
+        return self.status >= 400
+
+
+class ComputedRoute(APIRoute):
+    """A route whose answer is computed from its body and the user's stock alone.
+
+    Its endpoint takes `ask`, and may take `stock`, `families` or `drawer`.
+    """
+
+    known: Final[dict[str, Callable[..., BaseModel]]] = {}
+
+    def __init__(self, path: str, endpoint: Callable[..., Any], **more: Any) -> None:
+        self.known[path] = endpoint
+        super().__init__(path, endpoint, **more)
+
+    def get_route_handler(self) -> Callable[..., Any]:
+        # Imported here: the lanes need what stands in this module.
+        from lowfold.api.lanes import handler_of  # noqa: PLC0415
+
+        return handler_of(self.path)
+
+
+def reported() -> Progress | None:
+    """Return where the endpoint at work may tell how far it is; None where nobody asks."""
+    return _progress.get()
+
+
+def prepare() -> None:
+    """Load everything a worker needs, before its first request."""
+    # Imported here: the application imports this module.
+    import lowfold.api.app  # noqa: F401, PLC0415
+
+
+@lru_cache(maxsize=2)
+def _stock(version: int, packed: bytes) -> Stock:
+    found: Stock = pickle.loads(packed)  # noqa: S301 written by this server
+    return found
+
+
+@lru_cache(maxsize=64)
+def _asked(path: str) -> tuple[type[BaseModel], frozenset[str]]:
+    hints = get_type_hints(ComputedRoute.known[path])
+    model: type[BaseModel] = hints["ask"]
+    return model, frozenset(hints) & {"stock", "families", "drawer"}
+
+
+def compute(path: str, body: bytes, version: int, packed: bytes) -> Found:
+    """Answer one request.
+
+    Parameters
+    ----------
+    path : str
+        Of a `ComputedRoute`.
+    version, packed
+        The user's stock: its version, and pickled.
+    """
+    try:
+        found = _computed(path, body, _stock(version, packed))
+    except MemoryError:
+        return Found.problem(
+            422, "this needs more memory than the gigabyte a request may take: ask for less"
+        )
+    except Exception as fault:  # the last resort: a mistake of ours, told as such and logged
+        log.exception("fault at %s", path, exc_info=fault)
+        return Found.problem(500, "Lowfold made a mistake; nothing that was saved is lost")
+    if len(found.body) > MOST_BYTES:
+        size = f"{len(found.body) / 1e6:.1f} MB"
+        return Found.problem(
+            422, f"the answer would have {size}, more than the 2.5 MB sent: ask for less of it"
+        )
+    return found
+
+
+def _computed(path: str, body: bytes, stock: Stock) -> Found:
+    model, wants = _asked(path)
+    try:
+        data = json.loads(body)
+    except (ValueError, RecursionError) as error:
+        return _refused([FieldError(field="body", message=f"the body is not JSON: {error}")])
+    wrong = unfit(data)
+    if wrong:
+        return _refused([FieldError(field="body", message=wrong)])
+    try:
+        ask = model.model_validate(data)
+    except ValidationError as error:
+        return _refused([field_error(e) for e in error.errors(include_url=False)[:20]])
+    parts = {"stock": stock, "families": stock.families, "drawer": stock.lines}
+    try:
+        answer = ComputedRoute.known[path](ask=ask, **{name: parts[name] for name in wants})
+    except LowfoldError as error:
+        position = error.position if isinstance(error, NotationError) else None
+        named = FieldError(field=error.field or "body", message=error.message, position=position)
+        return Found.problem(422, error.message, [named])
+    return Found(200, answer.model_dump_json(by_alias=True).encode())
+
+
+def _refused(errors: list[FieldError]) -> Found:
+    first = errors[0]
+    return Found.problem(422, f"{first.field}: {first.message}", errors)
+
+
+def work_on(payload: tuple[str, bytes, int, bytes], progress: Progress) -> Any:
+    """Answer one request as a job.
+
+    Raises
+    ------
+    LowfoldError
+        Where it is refused, in the refusal's words.
+    """
+    _progress.set(progress)
+    found = compute(*payload)
+    answer = json.loads(found.body)
+    if found.refused:
+        raise LowfoldError(answer["detail"])
+    return answer

@@ -1,0 +1,39 @@
+"""What any JSON body may hold: text that can be stored and served again, not nested too deep."""
+
+from __future__ import annotations
+
+from typing import Any, Final
+
+__all__ = ["DEEPEST", "unfit"]
+
+DEEPEST: Final = 32  #: objects and lists inside each other; no request of ours needs ten
+
+
+def unfit(value: Any) -> str:
+    """Say why a JSON value cannot be kept and served again; empty where it can.
+
+    A lone surrogate is half a character: JSON lets it in as an escape, and no text can be written
+    with it.
+    """
+    waiting: list[tuple[Any, int]] = [(value, 0)]
+    while waiting:
+        item, depth = waiting.pop()
+        if depth > DEEPEST:
+            return f"this is nested deeper than {DEEPEST} levels"
+        if isinstance(item, str):
+            if not item.isascii() and not _whole(item):
+                return "a text holds half a character (a lone surrogate), which cannot be kept"
+        elif isinstance(item, dict):
+            waiting += [(key, depth + 1) for key in item]
+            waiting += [(inner, depth + 1) for inner in item.values()]
+        elif isinstance(item, list):
+            waiting += [(inner, depth + 1) for inner in item]
+    return ""
+
+
+def _whole(text: str) -> bool:
+    try:
+        text.encode()
+    except UnicodeEncodeError:
+        return False
+    return True
