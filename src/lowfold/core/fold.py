@@ -33,6 +33,8 @@ __all__ = [
 ]
 
 Kind = Literal["series", "parallel", "star-delta"]
+#: Of so many resistances, those that steps made are written with ten figures.
+SHORT_FROM: Final = 24
 MOST_WRITTEN: Final = 2_300_000  #: characters that what is left after each step may take together
 
 
@@ -281,11 +283,11 @@ def _results(
 
 
 def _written(edges: Sequence[Edge], titles: dict[int, str]) -> str:
-    told = [replace(e, ohms=float(f"{e.ohms:.10g}")) if e.made else e for e in edges]
-    element = series_parallel(told, titles)
+    if len(edges) > SHORT_FROM:
+        edges = [replace(e, ohms=float(f"{e.ohms:.10g}")) if e.made else e for e in edges]
+    element = series_parallel(edges, titles)
     if element is not None:
         return write_network(element)
-    edges = told
     return "\n".join(f"{e.ref} {titles[e.a]} {titles[e.b]} {write_code(e.ohms)}" for e in edges)
 
 
