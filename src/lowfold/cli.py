@@ -81,9 +81,13 @@ def _opened(settings: Settings) -> Database:
     """Open the database and bring it up to date, or say in one sentence why that cannot be."""
     try:
         database = Database(settings.database)
+    except CannotOpen as error:
+        _stop(str(error), error)
+    try:
         database.hold()
         database.migrate()
     except CannotOpen as error:
+        database.close()
         _stop(str(error), error)
     return database
 

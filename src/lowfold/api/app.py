@@ -136,6 +136,8 @@ def create_app(settings: Settings) -> FastAPI:
         jobs,
     ):
         app.include_router(module.router)
+    app.include_router(drawer.files)
+    app.include_router(families.files)
 
     @app.get("/api/health", tags=["health"])
     def health() -> Health:

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Coroutine
 from typing import Annotated, Any, Literal
 
-from fastapi import APIRouter, Body, Depends, HTTPException, Path, Request, Response
+from fastapi import APIRouter, Body, HTTPException, Path, Request, Response
 from fastapi.responses import JSONResponse
+from fastapi.routing import APIRoute
 from pydantic import Field
 
 from lowfold.api.fields import Answer, Ask, Ohms, Tolerance
@@ -30,7 +32,7 @@ from lowfold.store.drawer import (
 )
 from lowfold.store.models import DrawerRow
 
-__all__ = ["Taken", "csv_only", "decoded", "install", "router"]
+__all__ = ["CsvRoute", "Taken", "decoded", "files", "install", "router"]
 
 router = APIRouter(prefix="/api/drawer", tags=["drawer"])
 
@@ -113,17 +115,23 @@ def install(app: Any) -> None:
         return problem_response(422, detail, errors)
 
 
-def csv_only(request: Request) -> None:
-    """Refuse a body that does not say that it is CSV.
+class CsvRoute(APIRoute):
+    """A route whose body, where it takes one, has to say that it is CSV."""
 
-    Raises
-    ------
-    HTTPException
-    """
-    kind = request.headers.get("content-type", "").split(";")[0].strip().lower()
-    if kind != "text/csv":
-        shown = f"“{kind[:60]}”" if kind else "no kind"
-        raise HTTPException(415, f"a file of {shown} is not taken here: send it as text/csv")
+    def get_route_handler(self) -> Callable[[Request], Coroutine[Any, Any, Response]]:
+        handle = super().get_route_handler()
+        takes = "POST" in (self.methods or set())
+
+        async def checked(request: Request) -> Response:
+            kind = request.headers.get("content-type", "").split(";")[0].strip().lower()
+            if takes and kind != "text/csv":
+                shown = f"“{kind[:60]}”" if kind else "no kind"
+                raise HTTPException(
+                    415, f"a file of {shown} is not taken here: send it as text/csv"
+                )
+            return await handle(request)
+
+        return checked
 
 
 def decoded(text: bytes) -> str:
@@ -191,6 +199,9 @@ def written(session: SessionDep) -> Response:
     )
 
 
+files = APIRouter(prefix="/api/drawer", tags=["drawer"], route_class=CsvRoute)
+
+
 class Taken(Answer):
     """What a file brought, or would bring."""
 
@@ -198,7 +209,7 @@ class Taken(Answer):
     kept: bool = Field(description="False where it was only tried")
 
 
-@router.post("/csv", responses=responses(415, 422), dependencies=[Depends(csv_only)])
+@files.post("/csv", responses=responses(415, 422))
 def read_in(
     session: WritingDep,
     request: Request,

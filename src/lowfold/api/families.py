@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Body, Depends, Path, Request, Response
+from fastapi import APIRouter, Body, Path, Request, Response
 from fastapi.responses import JSONResponse
 from pydantic import Field
 
-from lowfold.api.drawer import Taken, csv_only, decoded
+from lowfold.api.drawer import CsvRoute, Taken, decoded
 from lowfold.api.fields import Answer, Ask, Coefficient, Degrees, Tolerance, Volts, Watts
 from lowfold.api.problems import problem_response, responses
 from lowfold.api.sessions import FamiliesDep, WritingDep, stock_changed
@@ -26,9 +26,10 @@ from lowfold.core.ratings import FULL_POWER_C, ZERO_POWER_C
 from lowfold.formats.families_csv import read_families, write_families
 from lowfold.store.families import NoSuchFamily, keep_families, keep_family, remove_family
 
-__all__ = ["install", "router"]
+__all__ = ["files", "install", "router"]
 
 router = APIRouter(prefix="/api/families", tags=["families"])
+files = APIRouter(prefix="/api/families", tags=["families"], route_class=CsvRoute)
 
 FamilyName = Annotated[str, Path(min_length=1, max_length=80)]
 
@@ -129,7 +130,7 @@ def written(own: FamiliesDep) -> Response:
     )
 
 
-@router.post("/csv", responses=responses(415, 422), dependencies=[Depends(csv_only)])
+@files.post("/csv", responses=responses(415, 422))
 def read_in(
     session: WritingDep,
     request: Request,

@@ -8,7 +8,7 @@ from fastapi import APIRouter
 from pydantic import Field
 
 from lowfold.api.check import CheckAsk, read_question
-from lowfold.api.computing import ComputedRoute
+from lowfold.api.computing import ComputedRoute, reported
 from lowfold.api.fields import Answer
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
@@ -92,7 +92,15 @@ def yields(ask: YieldAsk, families: FamiliesDep) -> YieldAnswer:
     nodes: list[int | None] = [question.circuit.node(o.at, field="outputs") for o in ask.outputs]
     if ask.resistance is not None:
         nodes.append(None)
-    drawn = sampled(box, nodes, ask.samples, ask.distribution, ask.seed)
+    told = reported()
+    drawn = sampled(
+        box,
+        nodes,
+        ask.samples,
+        ask.distribution,
+        ask.seed,
+        progress=(lambda share: told(0.9 * share, "drawing")) if told else None,
+    )
     outputs = [
         OutputScatter.from_core(scatter(values, _window(o.target_v, o.allowed)), at=o.at)
         for values, o in zip(drawn, ask.outputs, strict=False)

@@ -244,7 +244,7 @@ class _Layout:
     @property
     def few(self) -> bool:
         """Whether all corners are laid out sooner than the signs are asked for."""
-        return 2 ** len(self.variables) * self.circuit.nodes**3 <= FEW_STEPS
+        return bool(2 ** len(self.variables) * self.circuit.nodes**3 <= FEW_STEPS)
 
     @property
     def clipped(self) -> bool:

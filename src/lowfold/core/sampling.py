@@ -39,7 +39,7 @@ MOST_SAMPLES: Final = 2_000_000
 AT_ONCE: Final = 65_536  #: samples in one column, so that columns stay in the processor's cache
 AT_A_TIME: Final = 4  #: batches; NumPy lets threads run side by side
 MOST_FIGURES: Final = 10_000_000  #: samples times what is asked of each
-MOST_UPDATES: Final = 1_200_000_000  #: samples times conductances changed; some six seconds
+MOST_UPDATES: Final = 600_000_000  #: samples times conductances changed; some three seconds
 BINS: Final = 60
 PERCENTILES: Final = (0.1, 1.0, 5.0, 25.0, 50.0, 75.0, 95.0, 99.0, 99.9)
 #: Samples within this share of their size are one value: bins could not be told apart.

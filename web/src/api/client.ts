@@ -61,9 +61,11 @@ export type Outcome<T> = { data: T; error?: never } | { data?: never; error: Ref
 
 async function settle<T>(
   call: Promise<{ data?: T; error?: unknown; response: Response }>,
+  seen?: (headers: Headers) => void,
 ): Promise<Outcome<T>> {
   try {
     const { data, error, response } = await call;
+    seen?.(response.headers);
     if (response.ok) return { data: data as T };
     const problem = (error ?? {}) as Partial<Problem> & { current?: Design };
     const detail = problem.detail ?? `the server answered ${response.status}`;
@@ -84,7 +86,22 @@ async function settle<T>(
 export const askSheet = (body: SheetAsk, signal: AbortSignal): Promise<Outcome<SheetAnswer>> =>
   settle(server.POST("/api/sheet", { body, signal }));
 
-export const listDesigns = (): Promise<Outcome<Design[]>> => settle(server.GET("/api/designs"));
+/** Some of the designs, how many there are, and of how many it is not worked out how they stand. */
+export type DesignPage = { rows: Design[]; total: number; waiting: number };
+
+export async function listDesigns(limit: number, q: string): Promise<Outcome<DesignPage>> {
+  let total = 0;
+  let waiting = 0;
+  const found = await settle(
+    server.GET("/api/designs", { params: { query: { limit, q } } }),
+    (headers) => {
+      total = Number(headers.get("x-total-count") ?? 0);
+      waiting = Number(headers.get("x-not-worked-out") ?? 0);
+    },
+  );
+  if (found.error) return { error: found.error };
+  return { data: { rows: found.data, total, waiting } };
+}
 
 export const getDesign = (id: number): Promise<Outcome<Design>> =>
   settle(server.GET("/api/designs/{design_id}", { params: { path: { design_id: id } } }));

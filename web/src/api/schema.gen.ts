@@ -419,7 +419,10 @@ export interface paths {
         };
         /**
          * Every Design
-         * @description List the designs, the one changed last first.
+         * @description List the designs, the one changed last first; `Link` leads on, `X-Total-Count` counts all.
+         *
+         *     A standing is null while it is not worked out of what is stored now; `X-Not-Worked-Out` tells
+         *     of how many that is so.
          */
         get: operations["every_design_api_designs_get"];
         put?: never;
@@ -3231,6 +3234,11 @@ export interface components {
              */
             folds: components["schemas"]["FoldStepAnswer"][];
             /**
+             * Folds Left Out
+             * @description Why there are no folds where there should be: too many steps to write out
+             */
+            folds_left_out: string | null;
+            /**
              * Idle
              * @description Parts that carry no current whatever the supply
              */
@@ -3789,6 +3797,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     search_api_divider_search_post: {
@@ -3815,6 +3833,16 @@ export interface operations {
             };
             /** @description Not understood */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3857,6 +3885,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     search_api_ladder_search_post: {
@@ -3883,6 +3921,16 @@ export interface operations {
             };
             /** @description Not understood */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3925,6 +3973,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     folded_api_network_fold_post: {
@@ -3951,6 +4009,16 @@ export interface operations {
             };
             /** @description Not understood */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3993,6 +4061,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     why_api_network_relation_post: {
@@ -4019,6 +4097,16 @@ export interface operations {
             };
             /** @description Not understood */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4061,6 +4149,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     unknown_api_network_unknown_post: {
@@ -4087,6 +4185,16 @@ export interface operations {
             };
             /** @description Not understood */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4129,6 +4237,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     check_api_network_check_post: {
@@ -4155,6 +4273,16 @@ export interface operations {
             };
             /** @description Not understood */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4197,6 +4325,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     load_api_network_load_post: {
@@ -4223,6 +4361,16 @@ export interface operations {
             };
             /** @description Not understood */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4265,6 +4413,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     trades_api_sheet_trades_post: {
@@ -4291,6 +4449,16 @@ export interface operations {
             };
             /** @description Not understood */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4333,6 +4501,16 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     advice_api_sheet_advice_post: {
@@ -4359,6 +4537,16 @@ export interface operations {
             };
             /** @description Not understood */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4449,7 +4637,14 @@ export interface operations {
     };
     every_design_api_designs_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description How many at most */
+                limit?: number;
+                /** @description How many are left out before them */
+                offset?: number;
+                /** @description Words that all occur in a design */
+                q?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -4463,6 +4658,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Design"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };
@@ -4820,6 +5024,16 @@ export interface operations {
                     "application/json": components["schemas"]["Taken"];
                 };
             };
+            /** @description Another kind of file */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Not understood */
             422: {
                 headers: {
@@ -4894,6 +5108,16 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Taken"];
+                };
+            };
+            /** @description Another kind of file */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Not understood */

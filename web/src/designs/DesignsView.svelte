@@ -22,7 +22,10 @@
     });
   });
 
-  onDestroy(() => sharing.close());
+  onDestroy(() => {
+    sharing.close();
+    designs.close();
+  });
 
   async function begin(kind: Design["kind"]) {
     const id = await designs.begin(kind);
@@ -48,7 +51,19 @@
 <section class="mx-auto h-full max-w-6xl overflow-y-auto px-8 py-6">
   <div class="mb-5 flex items-baseline gap-4">
     <h1 class="font-serif text-2xl font-semibold">Designs</h1>
-    <p class="text-soft">each one need, its choice and how it stands</p>
+    <label class="flex items-baseline gap-2">
+      <span class="text-soft">find</span>
+      <input
+        type="search"
+        class="input input-sm w-44"
+        maxlength="200"
+        value={designs.words}
+        oninput={(e) => designs.find(e.currentTarget.value)}
+      />
+    </label>
+    <p class="text-soft" role="status">
+      {#if designs.waiting > 0}{designs.waiting} being worked out{/if}
+    </p>
     <div class="ml-auto flex items-center gap-2">
       <span class="text-soft">New:</span>
       {#each KINDS as [kind, words] (kind)}
@@ -83,6 +98,10 @@
   />
   {#if designs.rows === null}
     <p class="text-soft" role="status">{designs.trouble ? "" : "Reading the designs…"}</p>
+  {:else if designs.rows.length === 0 && designs.words.trim()}
+    <p class="text-soft border-crease border-t py-10 text-center">
+      No design has “{designs.words.trim()}” in its name, need, choice or reason.
+    </p>
   {:else if designs.rows.length === 0}
     <p class="text-soft border-crease border-t py-10 text-center">
       Nothing here yet. Start with a resistance nobody makes, or a voltage below the one at hand.
@@ -127,10 +146,14 @@
               >{design.standing?.figure ?? ""}</td
             >
             <td class="pl-4">
-              {#if design.kind !== "network" || design.standing?.verdict}
-                <VerdictMark verdict={design.standing?.verdict ?? null} />
+              {#if design.standing === null}
+                <VerdictMark verdict={null} word="not worked out yet" />
+              {:else}
+                {#if design.kind !== "network" || design.standing.verdict}
+                  <VerdictMark verdict={design.standing.verdict} />
+                {/if}
+                <span class="text-soft ml-1">{design.standing.words}</span>
               {/if}
-              <span class="text-soft ml-1">{design.standing?.words ?? ""}</span>
               {#if Object.keys(design.standing?.gates ?? {}).length > 0}
                 <span class="flex gap-3 text-[12.5px]">
                   {#each Object.entries(design.standing?.gates ?? {}) as [name, verdict] (name)}
@@ -152,6 +175,17 @@
         {/each}
       </tbody>
     </table>
+  {/if}
+  {#if designs.rows && designs.rows.length < designs.total}
+    <div class="mt-4 flex items-center gap-3">
+      {#if designs.rows.length < 500}
+        <button type="button" class="btn btn-sm" onclick={() => designs.more()}>Show more</button>
+      {/if}
+      <span class="text-soft text-[13px]">
+        {designs.rows.length} of {designs.total} designs, those changed last first; find the others by a
+        word
+      </span>
+    </div>
   {/if}
   {#if (designs.rows?.length ?? 0) > 1}
     <div class="mt-4 flex items-center gap-3">
