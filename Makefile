@@ -8,7 +8,7 @@ PAGE_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.h
 
 export PIP_DISABLE_PIP_VERSION_CHECK := 1
 
-.PHONY: setup demo serve test check lint types schema bench screenshots lock clean
+.PHONY: setup demo serve test check lint types schema bench screenshots fuzz endure lock clean
 
 setup: .setup/python .setup/page
 
@@ -46,6 +46,13 @@ bench: .setup/python
 
 screenshots: setup .setup/chromium
 	$(BIN)/python -m scripts.screenshots
+
+# Every operation with many made-up requests, and saving under kills: minutes, not for each change.
+fuzz: .setup/python
+	LOWFOLD_FUZZ=$(or $(EXAMPLES),60) $(BIN)/pytest -n 0 tests/api/test_fuzz.py
+
+endure: .setup/python
+	$(BIN)/python -m scripts.endure
 
 lock: .setup/python
 	$(BIN)/pip-compile --quiet --extra dev --strip-extras --allow-unsafe --no-emit-index-url \

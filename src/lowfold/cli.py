@@ -29,7 +29,7 @@ Data = Annotated[
 Demo = Annotated[bool, typer.Option("--demo", help="Open on the demo designs; throwaway data.")]
 
 
-STOPS_WITHIN_S = 3  #: requests still open get so long once the server is told to stop
+STOPS_WITHIN_S = 2  #: requests still open get so long once the server is told to stop
 
 
 def _settings(port: int | None, data: Path | None) -> Settings:

@@ -223,8 +223,9 @@ def _words(path: Path, error: BaseException) -> str:
 
 
 def _broken(path: Path, what: str) -> str:
+    said = " ".join(what.split())[:120]
     return (
-        f"{path} is damaged ({' '.join(what.split())[:120]}): it is left as it is. Put a copy of yours in its place "
+        f"{path} is damaged ({said}): it is left as it is. Put a copy of yours in its place "
         "(there may be one beside it, named “before”), or move it away to begin anew"
     )
 
