@@ -195,7 +195,8 @@ def every_design(
     """
     standings: Standings = request.app.state.standings
     rows = list_designs(session, offset=offset, limit=limit, words=q)
-    total = count_designs(session, words=q)
+    last = 0 < len(rows) < limit or (not rows and not offset)
+    total = offset + len(rows) if last else count_designs(session, words=q)
     found = [_served(row, standings.shown(row)) for row in rows]
     headers = {"x-total-count": str(total), "x-not-worked-out": str(standings.waiting)}
     if offset + limit < total:

@@ -14,7 +14,7 @@ import threading
 from collections import OrderedDict
 from collections.abc import Callable, Mapping
 from dataclasses import asdict
-from functools import cache
+from functools import cache, lru_cache
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
 
@@ -24,7 +24,7 @@ from lowfold.api.sheet import StandingAnswer, standing_answer, texts_of
 from lowfold.core.errors import LowfoldError
 from lowfold.core.families import TYPICAL, Family
 from lowfold.core.needs.network_gates import network_standing
-from lowfold.core.needs.parts import DRAWER, Stock
+from lowfold.core.needs.parts import DRAWER, DrawerLine, Stock
 from lowfold.core.sheet import build_sheet
 from lowfold.store.database import Database
 from lowfold.store.designs import restand, stamps
@@ -51,6 +51,25 @@ def _rules() -> str:
     return found.hexdigest()[:16]
 
 
+class _Same:
+    """A drawer, the same one only if it is one object: thousands of lines are not compared."""
+
+    def __init__(self, lines: tuple[DrawerLine, ...]) -> None:
+        self.lines = lines
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Same) and self.lines is other.lines
+
+    def __hash__(self) -> int:
+        return id(self.lines)
+
+
+@lru_cache(maxsize=4)
+def _drawer_digest(drawer: _Same) -> str:
+    text = json.dumps([asdict(line) for line in drawer.lines])
+    return hashlib.sha256(text.encode()).hexdigest()
+
+
 def _families_of(texts: Mapping[str, str], families: tuple[Family, ...]) -> tuple[Family, ...]:
     """Return the user's own families that a brief can mean: all, but where it names a chip size."""
     rating = texts.get("rating", "0603").strip()
@@ -63,10 +82,11 @@ def stamp(
 ) -> str:
     """Return what stands for all that a design's standing follows from."""
     texts = texts_of(dict(brief))
-    lines = stock.lines if DRAWER in texts.get("values", "").lower() else ()
+    drawer = DRAWER in texts.get("values", "").lower()
     parts = [
         _rules(), kind, sorted(texts.items()), prefer, choice,
-        [asdict(f) for f in _families_of(texts, stock.families)], [asdict(x) for x in lines],
+        [asdict(f) for f in _families_of(texts, stock.families)],
+        _drawer_digest(_Same(stock.lines)) if drawer else "",
     ]  # fmt: skip
     text = json.dumps(parts, ensure_ascii=True, default=str)
     return hashlib.sha256(text.encode()).hexdigest()[:32]

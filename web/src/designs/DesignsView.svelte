@@ -182,8 +182,8 @@
         <button type="button" class="btn btn-sm" onclick={() => designs.more()}>Show more</button>
       {/if}
       <span class="text-soft text-[13px]">
-        {designs.rows.length} of {designs.total} designs, those changed last first; find the others by a
-        word
+        {designs.rows.length} of {designs.total} designs, those changed last first; find the others by
+        a word
       </span>
     </div>
   {/if}

@@ -91,7 +91,8 @@ export abstract class KeptDesign {
       const { error } = await this.work(mine.signal);
       if (this.#asking !== mine) return;
       this.trouble = error ? `Not worked out: ${error.detail}.` : "";
-      if (error?.status === 0) setTimeout(() => this.#asking === mine && void this.ask(), RETRY_MS);
+      if (error && [0, 503].includes(error.status))
+        setTimeout(() => this.#asking === mine && void this.ask(), RETRY_MS);
     } catch (thrown) {
       if (!mine.signal.aborted) throw thrown;
     } finally {

@@ -304,7 +304,7 @@ def _parallel_load_gate(brief: ResistanceBrief, box: Box) -> Gate:
         beside[1] / nominal - 1,
         FRACTION,
         within,
-        "shift beside it, counted",
+        "shift, counted",
         furthest / (within * target),
         (f"{bare} with nothing beside it. {passes}",),
     )
