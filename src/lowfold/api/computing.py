@@ -25,6 +25,7 @@ from lowfold.core.needs.parts import Stock
 
 __all__ = [
     "MOST_BYTES",
+    "PRELOADED",
     "ComputedRoute",
     "Found",
     "compute",
@@ -33,6 +34,8 @@ __all__ = [
     "work_on",
 ]
 
+#: What a worker has imported before its first question; the last take a second of a quick one.
+PRELOADED: Final = ["lowfold.api.app", "scipy.optimize", "scipy.sparse"]
 #: Bytes an answer may have.
 MOST_BYTES: Final = 2_500_000
 

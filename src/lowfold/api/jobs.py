@@ -19,6 +19,7 @@ from fastapi import APIRouter, Path, Request
 from fastapi.responses import JSONResponse
 from pydantic import Field
 
+from lowfold.api.computing import PRELOADED
 from lowfold.api.fields import Answer
 from lowfold.api.problems import problem_response, responses
 from lowfold.core.errors import LowfoldError, TooLargeError
@@ -85,7 +86,7 @@ class Jobs:
         self._jobs: OrderedDict[str, Job] = OrderedDict()
         self._lock = threading.Lock()
         self._context = multiprocessing.get_context("forkserver")
-        self._context.set_forkserver_preload(["lowfold.api.app"])
+        self._context.set_forkserver_preload(PRELOADED)
 
     def start(self, work: Work, payload: Any) -> Job:
         """Start `work` in a process of its own.

@@ -27,7 +27,7 @@ from pebble import ProcessExpired, ProcessPool
 from starlette.requests import Request
 from starlette.responses import Response
 
-from lowfold.api.computing import Found, compute, prepare, work_on
+from lowfold.api.computing import PRELOADED, Found, compute, prepare, work_on
 from lowfold.api.problems import MEDIA_TYPE, Overloaded
 from lowfold.core.needs.parts import Stock
 
@@ -110,7 +110,7 @@ class Lanes:
         self._bytes = 0
         self._workers: dict[Lane, list[_Worker]] = {"quick": [], "long": []}
         if not self.inline:
-            CONTEXT.set_forkserver_preload(["lowfold.api.app"])
+            CONTEXT.set_forkserver_preload(PRELOADED)
             self._workers = {
                 "quick": [_Worker("quick") for _ in range(workers)],
                 "long": [_Worker("long") for _ in range(workers)],

@@ -12,6 +12,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Final
 
+from lowfold.core.combine import Pool
 from lowfold.core.errors import LowfoldError, TooLargeError
 from lowfold.core.needs.advice_case import Advice, AdviceKind, Case, holds
 from lowfold.core.needs.advice_parts import (
@@ -22,7 +23,7 @@ from lowfold.core.needs.advice_parts import (
     larger_families,
     tighter,
 )
-from lowfold.core.needs.choice import Choice
+from lowfold.core.needs.choice import Choice, Preference
 from lowfold.core.needs.divider import DividerBrief, incurable
 from lowfold.core.needs.feedback import FeedbackBrief
 from lowfold.core.needs.gates import GateName
@@ -53,7 +54,8 @@ __all__ = ["Advised", "advise", "advise_stated", "lightest"]
 FINER: Final = ("E24", "E96", "E192")
 LIGHTEST_LISTED: Final = 24  #: strings looked at for the lightest that passes
 LISTED: Final = 12  #: candidates of each preference that are tried
-SEARCHED: Final = 300  #: candidates among which those are found that are not too hot for certain
+#: Candidates among which those are found that are not too hot for certain, more if they are few.
+SEARCHED: Final = (16, 300)
 #: A nominal error below this share of the window is not what makes a choice fail.
 NOMINAL_SHARE: Final = 0.1
 
@@ -260,14 +262,10 @@ def _rows(case: Case, need: Brief) -> Iterator[Choice]:
     pool = need.parts.pool(case.lines_of(need))
     seen: set[str] = set()
     for preference in dict.fromkeys([*preferred, known[0]]):
-        try:
-            networks = kind_of(need).search(need, preference, pool, SEARCHED).networks
-        except LowfoldError:
-            continue  # too much to search, so nothing to try
         tried = 0
-        for network in networks:
+        for network in _cool_enough(need, preference, pool):
             text = write_network(network)
-            if text in seen or too_hot(need, network):
+            if text in seen:
                 continue
             seen.add(text)
             tried += 1
@@ -277,6 +275,23 @@ def _rows(case: Case, need: Brief) -> Iterator[Choice]:
                 continue  # what cannot be weighed is no choice
             if tried == LISTED:
                 break
+
+
+def _cool_enough(need: Brief, preference: Preference, pool: Pool) -> Iterator[Element]:
+    """Yield networks in an order of preference, without those too hot for certain.
+
+    More are searched only where most of the first ones are.
+    """
+    done = 0
+    for count in SEARCHED:
+        try:
+            networks = kind_of(need).search(need, preference, pool, count).networks
+        except LowfoldError:
+            return  # too much to search, so nothing to try
+        yield from (n for n in networks[done:] if not too_hot(need, n))
+        if len(networks) < count:
+            return
+        done = len(networks)
 
 
 def _best(case: Case, changes: dict[str, str], kind: AdviceKind, words: str) -> Advice | None:
