@@ -91,7 +91,7 @@ def take_others(page: Page, server: Server) -> None:
     settle(page)
     page.screenshot(path=OUT / "fold.png")
     for offer, token, text in (
-        ("what is wanted", "what is wanted", "B 2.8 V ± 3 %"),
+        ("what is wanted", "what is wanted", "B 3.5 V ± 3 %"),
         ("tolerance", "tolerance of a part", "2 %"),
         ("size or family", "size, power or family", "0603"),
     ):

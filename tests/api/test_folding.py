@@ -143,3 +143,17 @@ def test_a_network_is_kept_as_a_design(client: TestClient) -> None:
         "/api/network/relation", json={"brief": brief, "one": "R1", "two": "R5"}
     ).json()
     assert why["kind"] == "neither"
+
+
+def test_two_parts_of_a_folded_step_are_told_of(client: TestClient) -> None:
+    # By hand: R3 + R4 is F1, R2 ∥ F1 is F2; then R1 and F2 are all there is, in series
+    ask = {"brief": {"network": "R1=4k7 + @A + (R2=15k || (R3=2k7 + R4=3k9))"}, "one": "R1"}
+    for step, two, kind in ((0, "R2", "neither"), (1, "F1", "neither"), (2, "F2", "series")):
+        found = client.post("/api/network/relation", json=ask | {"two": two, "step": step})
+        assert found.json()["kind"] == kind
+    parallel = client.post(
+        "/api/network/relation", json=ask | {"one": "R2", "two": "F1", "step": 1}
+    )
+    assert parallel.json()["kind"] == "parallel"
+    beyond = client.post("/api/network/relation", json=ask | {"two": "R2", "step": 9})
+    assert beyond.json()["errors"][0]["message"] == "step 9 is asked for, and the folding has 3"

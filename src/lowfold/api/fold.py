@@ -18,7 +18,8 @@ from lowfold.api.sheet import BriefTexts, StandingAnswer, TokenAnswer, texts_of
 from lowfold.api.solve import SolveAsk
 from lowfold.core.circuit import switch_refs
 from lowfold.core.editing import Action, edit
-from lowfold.core.fold import fold
+from lowfold.core.errors import DomainError
+from lowfold.core.fold import fold, unfolded
 from lowfold.core.fold_words import School
 from lowfold.core.needs.network import read_stated, variants_of
 from lowfold.core.needs.network_gates import judge_or_say, standing_of
@@ -121,6 +122,9 @@ class RelationAsk(NetworkSheetAsk):
 
     one: str = Field(max_length=80)
     two: str = Field(max_length=80)
+    step: Annotated[int, Field(ge=0, le=1000, strict=True)] = Field(
+        0, description="After how many steps of the folding; 0 is the network as it stands"
+    )
 
 
 class RelationAnswer(Answer):
@@ -129,13 +133,18 @@ class RelationAnswer(Answer):
 
 
 @router.post("/relation", responses=responses(422, 503))
-def why(ask: RelationAsk) -> RelationAnswer:
+def why(ask: RelationAsk, families: FamiliesDep) -> RelationAnswer:
     """Tell whether two parts are in series, in parallel or neither, and why."""
-    _, stated = read_stated(texts_of(ask.brief))
+    _, stated = read_stated(texts_of(ask.brief), families)
     if stated is None:
         return RelationAnswer(kind="neither", reason="The network is not understood yet.")
-    folding = fold(stated.circuit, stated.hung)
-    found = relation(folding.start, folding.titles, ask.one, ask.two, folding.drawn)
+    begun = unfolded(stated.circuit, stated.hung)
+    folding = fold(stated.circuit, stated.hung) if ask.step else begun
+    if ask.step > len(folding.steps):
+        msg = f"step {ask.step} is asked for, and the folding has {len(folding.steps)}"
+        raise DomainError(msg, field="step")
+    there = folding.steps[ask.step - 1].left if ask.step else folding.start
+    found = relation(there, folding.titles, ask.one, ask.two, folding.drawn)
     return RelationAnswer(kind=found.kind, reason=found.reason)
 
 

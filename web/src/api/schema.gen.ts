@@ -2839,6 +2839,12 @@ export interface components {
             one: string;
             /** Two */
             two: string;
+            /**
+             * Step
+             * @description After how many steps of the folding; 0 is the network as it stands
+             * @default 0
+             */
+            step: number;
         };
         /** ResistanceAnswer */
         ResistanceAnswer: {

@@ -28,7 +28,7 @@
     {#if fold.relation}
       <p class="mt-1 text-[14px] leading-snug">
         <strong class="text-copper"
-          >{fold.picked.join(" and ")}: {fold.relation.kind === "neither"
+          >{fold.picked.join(" and ")}: {["neither", "not told"].includes(fold.relation.kind)
             ? "neither"
             : `in ${fold.relation.kind}`}.</strong
         >

@@ -137,12 +137,21 @@ export class FoldState extends KeptDesign implements Subject {
 
   go(step: number): void {
     this.direction = step > 0 ? "fold" : "unfold";
-    this.at = Math.min(Math.max(this.place + step, 0), this.steps.length);
+    this.#to(Math.min(Math.max(this.place + step, 0), this.steps.length));
   }
 
   jump(to: number): void {
     this.direction = to >= this.place ? "fold" : "unfold";
-    this.at = to;
+    this.#to(to);
+  }
+
+  /** Stand at a step; what is picked in the drawing of another is not asked about here. */
+  #to(place: number): void {
+    if (place !== this.place) {
+      this.picked = [];
+      this.relation = null;
+    }
+    this.at = place;
   }
 
   /** Throw a switch. */
@@ -158,9 +167,11 @@ export class FoldState extends KeptDesign implements Subject {
     this.relation = null;
     const [one, two] = this.picked;
     if (!one || !two) return;
-    const { brief } = this;
-    const { data, error } = await askRelation({ brief, school: this.school, digits: 4, one, two });
-    this.relation = data ?? { kind: "neither", reason: error.detail };
+    const { brief, school, place } = this;
+    const ask = { brief, school, digits: 4, one, two, step: place };
+    const { data, error } = await askRelation(ask);
+    if (this.place !== place || this.picked[0] !== one || this.picked[1] !== two) return;
+    this.relation = data ?? { kind: "not told", reason: error.detail };
   }
 
   editTrouble = $state("");
