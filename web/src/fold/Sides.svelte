@@ -29,7 +29,7 @@
       <p class="mt-1 text-[14px] leading-snug">
         <strong class="text-copper"
           >{fold.picked.join(" and ")}: {["neither", "not told"].includes(fold.relation.kind)
-            ? "neither"
+            ? fold.relation.kind
             : `in ${fold.relation.kind}`}.</strong
         >
         {fold.relation.reason}
