@@ -40,6 +40,7 @@ Leaving = Callable[[], Awaitable[Any]]
 LONGEST_S: Final = 9.5  #: a request is answered within ten seconds
 QUICK_S: Final = 1.0  #: what takes longer in the quick lane goes to the long one
 PATIENCE_S: Final = 5.0  #: waiting for a worker; then a request is told to come back
+STARTING_S: Final = 60.0  #: at most, for the workers after a start
 GRACE_S: Final = 0.25  #: what nobody waits for may end by itself, and leaves its worker warm
 MOST_WAITING: Final = 24  #: per worker of a lane
 #: Bytes of data a worker may take beside what it has when it starts.
@@ -96,6 +97,7 @@ class _Worker:
 
     def __init__(self, lane: Lane) -> None:
         self.pool = ProcessPool(max_workers=1, context=CONTEXT, initializer=STARTED[lane])
+        self.warm: Future[None] = self.pool.schedule(prepare)
         self.waiting = 0
 
 
@@ -115,8 +117,6 @@ class Lanes:
                 "quick": [_Worker("quick") for _ in range(workers)],
                 "long": [_Worker("long") for _ in range(workers)],
             }
-            for worker in (w for lane in self._workers.values() for w in lane):
-                worker.pool.schedule(prepare)
 
     def stock_is(self, version: int, stock: Stock) -> None:
         """Take the user's stock as it is now, for what is asked from here on."""
@@ -203,10 +203,11 @@ class Lanes:
     async def _in_lane(
         self, path: str, body: bytes, gone: Callable[[], Awaitable[Any]]
     ) -> Found | None:
-        began = time.monotonic()
         leaving = asyncio.ensure_future(gone())
         lane = _lane_of(path, body)
         try:
+            await self._warmed(leaving)
+            began = time.monotonic()
             found = None
             if lane == "quick":
                 found = await self._tried("quick", path, body, leaving, began + QUICK_S, began)
@@ -221,6 +222,18 @@ class Lanes:
             return found
         finally:
             leaving.cancel()
+
+    async def _warmed(self, leaving: asyncio.Future[Any]) -> None:
+        """Wait, just after the start, until the workers are there: no question is too late then."""
+        workers = [w for lane in self._workers.values() for w in lane]
+        cold = {asyncio.wrap_future(w.warm) for w in workers if not w.warm.done()}
+        while cold and not leaving.done():
+            done, _ = await asyncio.wait(
+                {*cold, leaving}, timeout=STARTING_S, return_when=asyncio.FIRST_COMPLETED
+            )
+            if not done:
+                return
+            cold -= done
 
     async def _tried(
         self,
