@@ -10,15 +10,17 @@ from __future__ import annotations
 
 import asyncio
 import contextlib
+import logging
 import multiprocessing
 import os
 import pickle
 import re
 import resource
+import threading
 import time
 from collections import OrderedDict
 from collections.abc import Awaitable, Callable
-from concurrent.futures import CancelledError, Future
+from concurrent.futures import CancelledError, Future, wait
 from concurrent.futures import TimeoutError as FutureTimeout
 from typing import Any, Final, Literal
 
@@ -36,6 +38,8 @@ __all__ = ["CONTEXT", "Lanes", "handler_of"]
 Lane = Literal["quick", "long"]
 #: Ends once nobody waits for an answer any more.
 Leaving = Callable[[], Awaitable[Any]]
+
+log = logging.getLogger("lowfold")
 
 LONGEST_S: Final = 9.5  #: a request is answered within ten seconds
 QUICK_S: Final = 1.0  #: what takes longer in the quick lane goes to the long one
@@ -97,8 +101,17 @@ class _Worker:
 
     def __init__(self, lane: Lane) -> None:
         self.pool = ProcessPool(max_workers=1, context=CONTEXT, initializer=STARTED[lane])
-        self.warm: Future[None] = self.pool.schedule(prepare)
+        self.warm: Future[None] = Future()
         self.waiting = 0
+
+    def start(self) -> None:
+        """Start the process and wait until it is ready; what goes wrong is logged."""
+        try:
+            self.pool.schedule(prepare).result(timeout=STARTING_S)
+        except Exception:
+            log.exception("a worker did not start")
+        finally:
+            self.warm.set_result(None)
 
 
 class Lanes:
@@ -117,6 +130,13 @@ class Lanes:
                 "quick": [_Worker("quick") for _ in range(workers)],
                 "long": [_Worker("long") for _ in range(workers)],
             }
+        # The server of warm processes takes seconds to load everything: the app answers meanwhile.
+        self._starting = threading.Thread(target=self._start, name="starting workers", daemon=True)
+        self._starting.start()
+
+    def _start(self) -> None:
+        for worker in (w for lane in self._workers.values() for w in lane):
+            worker.start()
 
     def stock_is(self, version: int, stock: Stock) -> None:
         """Take the user's stock as it is now, for what is asked from here on."""
@@ -129,6 +149,7 @@ class Lanes:
 
     def close(self) -> None:
         """End every worker, whatever it is doing."""
+        self._starting.join()
         for worker in (w for lane in self._workers.values() for w in lane):
             worker.pool.stop()  # type: ignore[no-untyped-call]
         for worker in (w for lane in self._workers.values() for w in lane):
@@ -142,7 +163,7 @@ class Lanes:
         if self.inline:
             return work(*args)
         worker = min(self._workers["quick"], key=lambda w: w.waiting)
-        if worker.waiting > 1:
+        if worker.waiting > 1 or not worker.warm.done():
             return None
         running = worker.pool.schedule(work, args=args, timeout=QUICK_S)
         try:
@@ -163,6 +184,7 @@ class Lanes:
         if self.inline:
             return work(*args)
         worker = min(self._workers["long"], key=lambda w: w.waiting)
+        wait([worker.warm], timeout=STARTING_S)
         running = worker.pool.schedule(work, args=args, timeout=LONGEST_S)
         try:
             return running.result()
