@@ -11,8 +11,9 @@ import pytest
 from lowfold.core.box import Box, LoadRange, Supply
 from lowfold.core.check import check_network
 from lowfold.core.circuit import GROUND, Branch, Circuit, build_circuit
-from lowfold.core.corners import extremes, starves, starving_loads
+from lowfold.core.corners import starves
 from lowfold.core.errors import TooLargeError
+from lowfold.core.extremes import extremes, starving_loads
 from lowfold.core.notation import read_text
 from lowfold.core.power import worst_power
 from lowfold.core.solve import Load, Values, node_gaps

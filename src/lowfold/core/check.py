@@ -12,8 +12,8 @@ from dataclasses import dataclass, replace
 from lowfold.core.box import Box, LoadRange, Supply, Tracking, half_width
 from lowfold.core.cautions import Caution, FailingLeg, cautions_for
 from lowfold.core.circuit import Circuit
-from lowfold.core.corners import starving_loads
 from lowfold.core.errors import DomainError
+from lowfold.core.extremes import starving_loads
 from lowfold.core.faults import MOST_FAULTED, Fault, output_shorted, part_faults
 from lowfold.core.power import WorstPower, worst_power
 from lowfold.core.ratings import FULL_POWER_C, STRESS, ZERO_POWER_C, derated_watts, suggested_watts

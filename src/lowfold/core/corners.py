@@ -1,16 +1,16 @@
-"""Where in a box a voltage between two nodes has its extremes.
+"""The corners of a box that hold the extremes of a voltage between two nodes.
 
 A node voltage is a ratio of two functions linear in any single resistance or conductance, with no
 pole in the box, so it is monotonic in each and its extremes lie at corners. Parts that act as one
 are merged first. Few values that are left have all their corners laid out; of many, those that the
 signs of what each value does leave open (see `signs`). Where a current load starves somewhere in
-the box that does not hold, and linear programs find the extremes (see `starving`).
+the box that does not hold (see `extremes`).
 """
 
 from __future__ import annotations
 
 import itertools
-from collections.abc import Collection, Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Final, Literal
@@ -25,17 +25,14 @@ from lowfold.core.condense import Merged, condense
 from lowfold.core.errors import TooLargeError
 from lowfold.core.signs import Mesh, telling_ends
 from lowfold.core.solve import Load, Values, node_gaps
-from lowfold.core.starving import MOST_STARVING, Draws, Point, greatest_power, greatest_voltage
 
 __all__ = [
     "MOST_CORNERS",
     "Corners",
-    "Extreme",
+    "Layout",
     "corners",
-    "extremes",
-    "starved_power",
+    "laid_out",
     "starves",
-    "starving_loads",
 ]
 
 FloatArray = npt.NDArray[np.float64]
@@ -51,8 +48,6 @@ FEW_STEPS: Final = 2**21
 MOST_APART: Final = 8
 #: Numbers held at once while solving corners, some tens of megabytes.
 MOST_CELLS: Final = 2**22
-#: Share of a range within which a value stands at its end.
-CLOSE_END: Final = 1e-6
 
 
 @dataclass(frozen=True, slots=True)
@@ -121,7 +116,7 @@ class _Variable:
 
 
 @dataclass(frozen=True, slots=True)
-class _Layout:
+class Layout:
     """A box reduced as seen from two nodes, with what of it may vary."""
 
     box: Box
@@ -265,83 +260,30 @@ class _Layout:
                 return False
         return True
 
-    def draws(self) -> Draws:
-        """Return the reduced box as linear programs take it.
+    def corners(self, power_of: int | None = None, drawn: float = 0.0) -> Corners:
+        """Return corners that hold the extremes of what is asked; see the function `corners`.
 
         Raises
         ------
         TooLargeError
-            If more than `MOST_STARVING` values move.
+            If there are more than `MOST_CORNERS`, and the signs leave too many.
         """
-        if len(self.variables) > MOST_STARVING:
-            msg = (
-                f"{len(self.variables)} values move independently and a current load starves "
-                f"inside their ranges; the worst case of up to {MOST_STARVING} is then searched. "
-                "Set the tolerance of some parts to 0, or draw less"
-            )
-            raise TooLargeError(msg, field="network")
-        supply = self.box.supply
-        pairs = list(zip(self.box.loads, self.loads, strict=True))
-        hung = [(Branch("", x.at, GROUND, x.ohms), r) for r, x in pairs if x.ohms is not None]
-        ends = [(m.low, m.high) for m in self.merged] + [(r.low, r.high) for _, r in hung]
-        low, high = np.array(ends, dtype=np.float64).reshape(-1, 2).T
-        drawn: dict[int, tuple[float, float]] = {}
-        for r, load in pairs:
-            if load.at in self.drawing and load.amps is not None:
-                least, most = drawn.get(load.at, (0.0, 0.0))
-                drawn[load.at] = (least + r.low, most + r.high)
-        return Draws(
-            nodes=self.circuit.nodes,
-            branches=(*self.circuit.branches, *(b for b, _ in hung)),
-            low=1 / high,
-            high=1 / low,
-            supply=(supply.volts * (1 - supply.tolerance), supply.volts * (1 + supply.tolerance)),
-            source_ohms=supply.source_ohms,
-            drawn=drawn,
-        )
-
-    def at_point(self, draws: Draws, point: Point) -> tuple[float, dict[str, str]]:
-        """Return the voltage asked for at a point of the box, V, and where each value stands."""
-        parts = len(self.merged)
-        siemens = np.zeros((1, len(self.loads)))
-        amps = np.zeros((1, len(self.loads)))
-        hung = itertools.count(parts)
-        shares: dict[int, float] = {}
-        for node, wanted in point.amps.items():
-            least, most = draws.drawn[node]
-            shares[node] = (wanted - least) / (most - least) if most > least else 0.0
-        where: dict[str, float] = {}
-        for k, (r, load) in enumerate(zip(self.box.loads, self.loads, strict=True)):
-            name = self.box.load_name(k)
-            if load.ohms is not None:
-                siemens[0, k] = point.siemens[next(hung)]
-                where[name] = _share(1 / siemens[0, k], r.low, r.high)
-            elif load.at in shares:
-                amps[0, k] = r.low + shares[load.at] * (r.high - r.low)
-                where[name] = shares[load.at]
-        for variable in self.variables:
-            if variable.kind == "part":
-                of = self.merged[variable.place]
-                where[variable.name] = _share(1 / point.siemens[variable.place], of.low, of.high)
-        where["supply"] = _share(point.supply, *draws.supply)
-        values = Values(
-            siemens=point.siemens[None, :parts],
-            supply_v=np.array([point.supply]),
-            load_siemens=siemens,
-            load_amps=amps,
-            source_ohms=self.box.supply.source_ohms,
-        )
-        gaps, _ = node_gaps(self.circuit, values, self.loads)
-        ends: dict[str, str] = {}
-        for variable in self.variables:
-            share = where[variable.name]
-            end = "low" if share < CLOSE_END else "high" if share > 1 - CLOSE_END else "between"
-            ends |= dict.fromkeys(variable.name.split(), end)
-        return float(gaps[0, self.between[0], self.between[1]]), ends
-
-
-def _share(value: float, low: float, high: float) -> float:
-    return (value - low) / (high - low) if high > low else 0.0
+        count = len(self.variables)
+        high = None
+        if not self.few and (self.clipped or not starves(self.box)):
+            own = next((i for i, m in enumerate(self.merged) if m.members == (power_of,)), None)
+            high = self.telling(self.between, drawn, own)
+        if high is None:
+            if 2**count > MOST_CORNERS:
+                msg = (
+                    f"the worst case of {count} values that move independently has 2^{count} "
+                    "corners, and what each value does by itself does not tell which of them is "
+                    f"the worst; at most {MOST_CORNERS} are searched. Set the tolerance of some "
+                    "parts to 0"
+                )
+                raise TooLargeError(msg, field="network")
+            high = _every(count)
+        return self.at(high, self.between)
 
 
 def _every(count: int) -> BoolArray:
@@ -350,14 +292,14 @@ def _every(count: int) -> BoolArray:
     return high.reshape(2**count, count)
 
 
-def _reduced(box: Box, between: tuple[int, int], apart: Collection[int]) -> _Layout:
+def _reduced(box: Box, between: tuple[int, int], apart: Collection[int]) -> Layout:
     kept = {GROUND, SUPPLY, *between, *(r.load.at for r in box.loads)}
     merged = condense(box.circuit, box.low, box.high, kept, apart)
     inside = {n for m in merged for n in (m.a, m.b)} - kept
     order = [GROUND, SUPPLY, *sorted(kept - {GROUND, SUPPLY}), *sorted(inside)]
     place = {node: k for k, node in enumerate(order)}
     branches = tuple(replace(m.branch(), a=place[m.a], b=place[m.b]) for m in merged)
-    return _Layout(
+    return Layout(
         box=box,
         merged=merged,
         circuit=Circuit(branches, len(order), {}),
@@ -411,12 +353,12 @@ def corners(
         If more than `MOST_VALUES` move independently, or there are more than `MOST_CORNERS` and the
         signs of what each value does leave too many.
     """
-    return _corners(_laid_out(box, between, power_of, drawn), power_of, drawn)
+    return laid_out(box, between, power_of, drawn).corners(power_of, drawn)
 
 
-def _laid_out(
+def laid_out(
     box: Box, between: tuple[int, int], power_of: int | None = None, drawn: float = 0.0
-) -> _Layout:
+) -> Layout:
     """Reduce a box as seen from two nodes; refuse one with too many values.
 
     Raises
@@ -438,77 +380,6 @@ def _laid_out(
     return layout
 
 
-def _corners(layout: _Layout, power_of: int | None, drawn: float) -> Corners:
-    count = len(layout.variables)
-    high = None
-    if not layout.few and (layout.clipped or not starves(layout.box)):
-        own = next((i for i, m in enumerate(layout.merged) if m.members == (power_of,)), None)
-        high = layout.telling(layout.between, drawn, own)
-    if high is None:
-        if 2**count > MOST_CORNERS:
-            msg = (
-                f"the worst case of {count} values that move independently has 2^{count} corners, "
-                "and what each value does by itself does not tell which of them is the worst; "
-                f"at most {MOST_CORNERS} are searched. Set the tolerance of some parts to 0"
-            )
-            raise TooLargeError(msg, field="network")
-        high = _every(count)
-    return layout.at(high, layout.between)
-
-
-@dataclass(frozen=True, slots=True)
-class Extreme:
-    """A voltage at its lowest or highest in a box."""
-
-    volts: float
-    ends: Mapping[str, str]  #: where each value stands there: low, high, or between
-
-
-def extremes(box: Box, between: tuple[int, int]) -> tuple[Extreme, Extreme]:
-    """Return where the voltage of one node above another is lowest and highest over `box`.
-
-    Raises
-    ------
-    TooLargeError
-        If the box has too many values or corners.
-    """
-    layout = _laid_out(box, between)
-    if not layout.clipped and starves(box):
-        draws = layout.draws()
-        points = (greatest_voltage(draws, *layout.between, sign) for sign in (-1, 1))
-        low, high = (Extreme(*layout.at_point(draws, point)) for point in points)
-        return low, high
-    found = _corners(layout, None, 0.0)
-    volts = found.gap()
-    low_row, high_row = int(np.argmin(volts)), int(np.argmax(volts))
-    return (
-        Extreme(float(volts[low_row]), found.ends(low_row)),
-        Extreme(float(volts[high_row]), found.ends(high_row)),
-    )
-
-
-def starved_power(box: Box, position: int) -> tuple[float, float, float] | None:
-    """Return a branch's worst power, W, its own resistance there, Ω, and its largest voltage, V.
-
-    Only where a current load starves in the box; None where corners tell.
-
-    Raises
-    ------
-    TooLargeError
-        If more values move than are searched.
-    """
-    if not starves(box):
-        return None
-    branch = box.circuit.branches[position]
-    layout = _laid_out(box, (branch.a, branch.b), position)
-    draws = layout.draws()
-    place = next(i for i, m in enumerate(layout.merged) if m.members == (position,))
-    point, volts = greatest_power(draws, place)
-    across = layout.at_point(draws, point)[0]
-    siemens = float(point.siemens[place])
-    return across**2 * siemens, 1 / siemens, volts
-
-
 @lru_cache(maxsize=16)
 def starves(box: Box) -> bool:
     """Return whether a current load may get less than it wants somewhere in `box`.
@@ -524,25 +395,4 @@ def starves(box: Box) -> bool:
     node = next((r.load.at for r in box.loads if r.load.amps is not None and r.high > 0), None)
     if node is None or box.supply.volts <= 0:
         return False
-    return not _laid_out(box, (node, GROUND)).fed()
-
-
-def starving_loads(box: Box) -> list[int]:
-    """Return the positions of the current loads that get less than they want somewhere in `box`.
-
-    Raises
-    ------
-    TooLargeError
-        If the box has too many values or corners.
-    """
-    found = []
-    boxes = [still for _, still in box.variants() if starves(still)]
-    for position, r in enumerate(box.loads):
-        if r.load.amps is None or r.high <= 0:
-            continue
-        for still in boxes:
-            low, _ = extremes(still, (r.load.at, GROUND))
-            if low.volts <= 0:
-                found.append(position)
-                break
-    return found
+    return not laid_out(box, (node, GROUND)).fed()

@@ -18,7 +18,7 @@ import numpy.typing as npt
 
 from lowfold.core.box import Box, LoadRange, Supply
 from lowfold.core.circuit import GROUND, build_circuit
-from lowfold.core.corners import extremes
+from lowfold.core.extremes import extremes
 from lowfold.core.ladder import LadderNeed, tap_voltages
 from lowfold.core.network import Chain, Element, Part, Tap, number_parts
 from lowfold.core.pairing import SLACK, discomfort, spread_out

@@ -14,7 +14,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from lowfold.core.box import Box
-from lowfold.core.corners import corners, starved_power
+from lowfold.core.corners import corners
+from lowfold.core.extremes import starved_power
 
 __all__ = ["WorstPower", "worst_power"]
 

@@ -15,8 +15,8 @@ import numpy.typing as npt
 
 from lowfold.core.box import TOGETHER, Box
 from lowfold.core.circuit import GROUND, Branch
-from lowfold.core.corners import extremes
 from lowfold.core.errors import TopologyError
+from lowfold.core.extremes import extremes
 from lowfold.core.solve import (
     node_gaps,
     nominal_values,
