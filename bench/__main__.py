@@ -10,25 +10,26 @@ from functools import partial
 import numpy as np
 import numpy.typing as npt
 
-from lowfold.core.assemblies import nearest_assemblies
-from lowfold.core.box import Box, Supply, Tracking
-from lowfold.core.circuit import build_circuit
-from lowfold.core.combine import Pool, table
-from lowfold.core.contexts import Drive
-from lowfold.core.divider import DividerNeed
-from lowfold.core.divider_search import search_divider
-from lowfold.core.feedback import FeedbackNeed
-from lowfold.core.feedback_search import search_feedback
-from lowfold.core.ladder import LadderNeed, TapNeed
-from lowfold.core.ladder_search import search_ladder
-from lowfold.core.loadline import load_line
-from lowfold.core.notation import read_netlist, read_network
-from lowfold.core.preferred import series_values
-from lowfold.core.resistance_search import ResistanceNeed, search_resistance
-from lowfold.core.sampling import sampled, scatter
-from lowfold.core.solve import solve
-from lowfold.core.spread import output_spread
-from lowfold.core.tradeoff import unbeaten_dividers
+from lowfold.core.network.circuit import build_circuit
+from lowfold.core.network.notation import read_netlist, read_network
+from lowfold.core.parts.pool import Pool
+from lowfold.core.search.assemblies import nearest_assemblies
+from lowfold.core.search.combine import table
+from lowfold.core.search.contexts import Drive
+from lowfold.core.search.divider import DividerNeed
+from lowfold.core.search.divider_search import search_divider
+from lowfold.core.search.feedback import FeedbackNeed
+from lowfold.core.search.feedback_search import search_feedback
+from lowfold.core.search.ladder import LadderNeed, TapNeed
+from lowfold.core.search.ladder_search import search_ladder
+from lowfold.core.search.resistance_search import ResistanceNeed, search_resistance
+from lowfold.core.search.tradeoff import unbeaten_dividers
+from lowfold.core.solving.nodes import solve
+from lowfold.core.tolerance.box import Box, Supply, Tracking
+from lowfold.core.tolerance.loadline import load_line
+from lowfold.core.tolerance.sampling import sampled, scatter
+from lowfold.core.tolerance.spread import output_spread
+from lowfold.core.values.preferred import series_values
 
 SERIES = ("E24", "E96", "E192")
 SAMPLES = 1_000_000

@@ -9,8 +9,8 @@ import networkx as nx
 import pytest
 from fastapi.testclient import TestClient
 
-from lowfold.core.network import parts_of
-from lowfold.core.notation import Netlist, read_text
+from lowfold.core.network.notation import Netlist, read_text
+from lowfold.core.network.tree import parts_of
 
 
 def post(client: TestClient, path: str, **body: object) -> dict[str, Any]:

@@ -2,7 +2,7 @@
 
 from fastapi.testclient import TestClient
 
-from lowfold.core.families import TYPICAL
+from lowfold.core.parts.families import TYPICAL
 from tests.api.waiting import stands
 
 THIN = {"tolerance": "0.1 %", "tcr_ppm": "25 ppm/K", "rating_w": "1/16 W", "limiting_v": "75 V"}

@@ -6,7 +6,7 @@ import random
 import pytest
 from fastapi.testclient import TestClient
 
-from lowfold.core.unknown import PLACEHOLDER
+from lowfold.core.solving.unknown import PLACEHOLDER
 
 LADDER = "R1=6k8 + @A + (R4=12k || (R2=1k + @B + R3=2k2))"
 BRIDGE = "R1 in a 100\nR2 in b 220\nR3 a 0 330\nR4 b 0 150\nR5 a b 47"

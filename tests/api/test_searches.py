@@ -3,8 +3,8 @@
 import pytest
 from fastapi.testclient import TestClient
 
-from lowfold.core.network import resistance
-from lowfold.core.notation import Netlist, read_text
+from lowfold.core.network.notation import Netlist, read_text
+from lowfold.core.network.tree import resistance
 
 
 def test_health(client: TestClient) -> None:

@@ -28,7 +28,7 @@ def test_a_job_finds_few_values_and_changes_nothing(client: TestClient) -> None:
     assert (job["state"], job["progress"]) == ("done", 1.0), job
     result = job["result"]
     assert isinstance(result, dict)
-    assert len(result["values"]) == 2  # see tests/core/test_sharing.py
+    assert len(result["values"]) == 2  # see tests/core/search/test_sharing.py
     assert [c["id"] for c in result["choices"]] == ids
     assert result["before"] is None
     assert client.get(f"/api/designs/{ids[0]}").json()["choice"] is None

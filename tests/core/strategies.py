@@ -5,7 +5,7 @@ import random
 
 from hypothesis import strategies as st
 
-from lowfold.core.network import Element, Part, Tap, chain, group, number_parts
+from lowfold.core.network.tree import Element, Part, Tap, chain, group, number_parts
 
 OHMS = st.sampled_from([1.0, 2.2, 4.7, 10.0, 33.0, 100.0, 470.0, 1e3, 6.8e3, 22e3, 150e3, 1e6])
 

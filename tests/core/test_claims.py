@@ -13,15 +13,15 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from lowfold.api.choice_answer import choice_answer
-from lowfold.core.needs.advice import advise
+from lowfold.core.checking.verdict import Verdict
 from lowfold.core.needs.divider import DividerBrief
 from lowfold.core.needs.kinds import KINDS, BriefKind, choices_for, read_brief, weigh
 from lowfold.core.needs.network import read_stated
 from lowfold.core.needs.network_gates import judge_stated
-from lowfold.core.notation import read_network
-from lowfold.core.preferred import series_values
-from lowfold.core.sheet import governing_words
-from lowfold.core.verdict import Verdict
+from lowfold.core.network.notation import read_network
+from lowfold.core.values.preferred import series_values
+from lowfold.core.workbench.advice import advise
+from lowfold.core.workbench.standing import governing_words
 
 PARTS = {
     "tolerance": st.sampled_from(["0 %", "0.1 %", "1 %", "5 %", "20 %"]),

@@ -6,17 +6,17 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from lowfold.core.arrays import search_arrays
-from lowfold.core.combine import PLENTY, Pool
-from lowfold.core.contexts import Drive
-from lowfold.core.divider import DividerNeed
-from lowfold.core.divider_search import search_divider
-from lowfold.core.feedback import FeedbackNeed
-from lowfold.core.feedback_search import search_feedback
-from lowfold.core.ladder import LadderNeed, TapNeed
-from lowfold.core.ladder_search import search_ladder
-from lowfold.core.resistance_search import ResistanceNeed, search_resistance
-from lowfold.core.tradeoff import unbeaten_dividers
+from lowfold.core.parts.pool import PLENTY, Pool
+from lowfold.core.search.arrays import search_arrays
+from lowfold.core.search.contexts import Drive
+from lowfold.core.search.divider import DividerNeed
+from lowfold.core.search.divider_search import search_divider
+from lowfold.core.search.feedback import FeedbackNeed
+from lowfold.core.search.feedback_search import search_feedback
+from lowfold.core.search.ladder import LadderNeed, TapNeed
+from lowfold.core.search.ladder_search import search_ladder
+from lowfold.core.search.resistance_search import ResistanceNeed, search_resistance
+from lowfold.core.search.tradeoff import unbeaten_dividers
 
 VALUES = [10.0, 12.0, 15.0, 22.0, 33.0, 47.0, 68.0, 100.0, 220.0, 470.0]
 some = st.lists(st.sampled_from(VALUES), min_size=1, max_size=5, unique=True).map(sorted)

@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lowfold.core.needs.parts import DrawerLine
+from lowfold.core.parts.stock import DrawerLine
 from lowfold.formats.drawer_csv import read_drawer, write_drawer
 from lowfold.formats.tables import BrokenFile
 

@@ -2,7 +2,7 @@
 
 import pytest
 
-from lowfold.core.families import TYPICAL, Family
+from lowfold.core.parts.families import TYPICAL, Family
 from lowfold.formats.families_csv import read_families, write_families
 from lowfold.formats.tables import BrokenFile
 

@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 from sqlalchemy.orm import Session
 
-from lowfold.core.needs.parts import DrawerLine
+from lowfold.core.parts.stock import DrawerLine
 from lowfold.store.database import Database
 from lowfold.store.drawer import (
     NoSuchLine,

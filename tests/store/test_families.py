@@ -6,7 +6,7 @@ import pytest
 from sqlalchemy.orm import Session
 
 from lowfold.core.errors import TooLargeError
-from lowfold.core.families import Family
+from lowfold.core.parts.families import Family
 from lowfold.store import families as store
 from lowfold.store.database import Database
 from lowfold.store.families import NoSuchFamily, keep_family, own_families, remove_family

@@ -11,11 +11,12 @@ from lowfold.api.opened import OpenedAsk, read_opened
 from lowfold.api.problems import responses
 from lowfold.api.sessions import StockDep
 from lowfold.api.sheet import texts_of
-from lowfold.core.needs.advice import advise, advise_stated, lightest
-from lowfold.core.needs.advice_case import Advice, AdviceKind
-from lowfold.core.quantities import AMPERE, write
-from lowfold.core.sheet import governing_words, series_parallel
-from lowfold.core.verdict import Verdict
+from lowfold.core.checking.verdict import Verdict
+from lowfold.core.values.quantities import AMPERE, write
+from lowfold.core.workbench.advice import advise, advise_stated, lightest
+from lowfold.core.workbench.advice_case import Advice, AdviceKind
+from lowfold.core.workbench.sheet import series_parallel
+from lowfold.core.workbench.standing import governing_words
 
 __all__ = ["router"]
 

@@ -38,7 +38,7 @@ from lowfold.api import (
 from lowfold.api.guards import BodyLimit, LocalOnly, StrictHeaders
 from lowfold.api.lanes import Lanes
 from lowfold.api.standings import Standings
-from lowfold.core.needs.parts import Stock
+from lowfold.core.parts.stock import Stock
 from lowfold.settings import Settings
 from lowfold.store.database import Database
 from lowfold.store.drawer import drawer_lines

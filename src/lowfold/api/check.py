@@ -28,22 +28,15 @@ from lowfold.api.fields import (
 from lowfold.api.networks import CautionAnswer, LoadAsk, NetworkText, Switches, circuit_of
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
-from lowfold.core.box import Box, LoadRange, Supply, Tracking, half_width
-from lowfold.core.check import (
-    REFERENCE_C,
-    Demand,
-    Environment,
-    OutputCheck,
-    PartLimits,
-    ResistanceCheck,
-    check_network,
-)
-from lowfold.core.circuit import Circuit
+from lowfold.core.checking.check import Demand, OutputCheck, ResistanceCheck, check_network
+from lowfold.core.checking.faults import Fault, Mode
+from lowfold.core.checking.verdict import Verdict
 from lowfold.core.errors import DomainError, LowfoldError
-from lowfold.core.families import Family, families_with_typical, family_named
-from lowfold.core.faults import Fault, Mode
-from lowfold.core.ratings import FULL_POWER_C, STRESS, ZERO_POWER_C
-from lowfold.core.verdict import Verdict
+from lowfold.core.network.circuit import Circuit
+from lowfold.core.parts.families import Family, families_with_typical, family_named
+from lowfold.core.parts.limits import REFERENCE_C, Environment, PartLimits, half_width
+from lowfold.core.parts.ratings import FULL_POWER_C, STRESS, ZERO_POWER_C
+from lowfold.core.tolerance.box import Box, LoadRange, Supply, Tracking
 
 __all__ = ["CheckAsk", "read_question", "router"]
 

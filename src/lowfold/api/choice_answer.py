@@ -9,12 +9,14 @@ from pydantic import Field
 
 from lowfold.api.fields import Answer
 from lowfold.api.networks import CautionAnswer
-from lowfold.core.balance import balances
-from lowfold.core.circuit import load_names
+from lowfold.core.checking.verdict import Verdict
+from lowfold.core.drawing.schematic import Metrics, draw
 from lowfold.core.needs.choice import Choice, Judged
 from lowfold.core.needs.gates import Gate, margin_words
-from lowfold.core.network import Element
-from lowfold.core.quantities import (
+from lowfold.core.network.circuit import load_names
+from lowfold.core.network.tree import Element
+from lowfold.core.solving.balance import balances
+from lowfold.core.values.quantities import (
     AMPERE,
     CELSIUS,
     FRACTION,
@@ -27,9 +29,7 @@ from lowfold.core.quantities import (
     write_pair,
     write_percent,
 )
-from lowfold.core.schematic import Metrics, draw
-from lowfold.core.sheet import governing_words
-from lowfold.core.verdict import Verdict
+from lowfold.core.workbench.standing import governing_words
 
 __all__ = [
     "DENSE",

@@ -21,7 +21,7 @@ from pydantic import BaseModel, ValidationError
 from lowfold.api.problems import FieldError, field_error, problem_bytes
 from lowfold.api.texts import unfit
 from lowfold.core.errors import LowfoldError, NotationError
-from lowfold.core.needs.parts import Stock
+from lowfold.core.parts.stock import Stock
 
 __all__ = [
     "MOST_BYTES",

@@ -23,10 +23,10 @@ from lowfold.api.fields import (
 from lowfold.api.problems import responses
 from lowfold.api.sessions import DrawerDep
 from lowfold.api.values import Values
-from lowfold.core.divider import DividerNeed
-from lowfold.core.divider_search import Divider, search_divider
-from lowfold.core.needs.parts import DrawerLine
-from lowfold.core.network import write_network
+from lowfold.core.network.tree import write_network
+from lowfold.core.parts.stock import DrawerLine
+from lowfold.core.search.divider import DividerNeed
+from lowfold.core.search.divider_search import Divider, search_divider
 
 __all__ = ["DividerAnswer", "DividerCandidate", "LegsAsk", "router"]
 

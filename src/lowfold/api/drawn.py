@@ -13,8 +13,8 @@ from lowfold.api.opened import OpenedAsk, read_opened
 from lowfold.api.opened_answer import ScatterPicture, picture
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
-from lowfold.core.families import Family
-from lowfold.core.needs.opened import MOST_DRAWN, scatters_of
+from lowfold.core.parts.families import Family
+from lowfold.core.workbench.opened import MOST_DRAWN, scatters_of
 
 __all__ = ["router", "work"]
 

@@ -12,8 +12,9 @@ from lowfold.api.drawer import CsvRoute, Taken, decoded
 from lowfold.api.fields import Answer, Ask, Coefficient, Degrees, Tolerance, Volts, Watts
 from lowfold.api.problems import problem_response, responses
 from lowfold.api.sessions import FamiliesDep, WritingDep, stock_changed
-from lowfold.core.families import Family, families_with_typical, family_named
-from lowfold.core.quantities import (
+from lowfold.core.parts.families import Family, families_with_typical, family_named
+from lowfold.core.parts.ratings import FULL_POWER_C, ZERO_POWER_C
+from lowfold.core.values.quantities import (
     CELSIUS,
     FRACTION,
     OHM,
@@ -22,7 +23,6 @@ from lowfold.core.quantities import (
     WATT,
     write,
 )
-from lowfold.core.ratings import FULL_POWER_C, ZERO_POWER_C
 from lowfold.formats.families_csv import read_families, write_families
 from lowfold.store.families import NoSuchFamily, keep_families, keep_family, remove_family
 

@@ -15,10 +15,10 @@ from lowfold.api.fields import (
 )
 from lowfold.api.problems import responses
 from lowfold.api.sessions import DrawerDep
-from lowfold.core.feedback import FeedbackNeed
-from lowfold.core.feedback_search import FeedbackPair, search_feedback
-from lowfold.core.needs.parts import DrawerLine
-from lowfold.core.network import write_network
+from lowfold.core.network.tree import write_network
+from lowfold.core.parts.stock import DrawerLine
+from lowfold.core.search.feedback import FeedbackNeed
+from lowfold.core.search.feedback_search import FeedbackPair, search_feedback
 
 __all__ = ["router"]
 

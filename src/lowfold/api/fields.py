@@ -18,8 +18,8 @@ from pydantic_core import PydanticCustomError, core_schema
 
 from lowfold.api.texts import unfit
 from lowfold.core.errors import LowfoldError
-from lowfold.core.network import LEAST_OHMS, MOST_OHMS
-from lowfold.core.quantities import (
+from lowfold.core.network.tree import LEAST_OHMS, MOST_OHMS
+from lowfold.core.values.quantities import (
     AMPERE,
     CELSIUS,
     FRACTION,

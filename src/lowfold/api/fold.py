@@ -16,15 +16,16 @@ from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
 from lowfold.api.sheet import BriefTexts, StandingAnswer, TokenAnswer, texts_of
 from lowfold.api.solve import SolveAsk
-from lowfold.core.circuit import switch_refs
-from lowfold.core.editing import Action, edit
 from lowfold.core.errors import DomainError
-from lowfold.core.fold import fold, unfolded
-from lowfold.core.fold_words import School
+from lowfold.core.folding.fold import fold, unfolded
+from lowfold.core.folding.relation import relation
+from lowfold.core.folding.words import School
 from lowfold.core.needs.network import read_stated, variants_of
-from lowfold.core.needs.network_gates import judge_or_say, standing_of
-from lowfold.core.notation import read_text
-from lowfold.core.relation import relation
+from lowfold.core.needs.network_gates import judge_or_say
+from lowfold.core.network.circuit import switch_refs
+from lowfold.core.network.editing import Action, edit
+from lowfold.core.network.notation import read_text
+from lowfold.core.workbench.standing import standing_of
 
 __all__ = ["router"]
 

@@ -10,21 +10,21 @@ from pydantic import Field
 
 from lowfold.api.choice_answer import DENSE, FULL, TINY, DrawingAnswer, Figure, figure
 from lowfold.api.fields import Answer
-from lowfold.core.balance import balances
-from lowfold.core.ballpark import Ballpark, ballpark
-from lowfold.core.circuit import GROUND, SUPPLY, Circuit, load_names
+from lowfold.core.drawing.rails import draw_rails
+from lowfold.core.drawing.schematic import Drawing, Metrics, draw
 from lowfold.core.errors import TooLargeError
-from lowfold.core.fold import Edge, Fold, Folding, fold, series_parallel, unfolded
-from lowfold.core.fold_words import School, rule_of, same_of, worked
+from lowfold.core.folding.ballpark import Ballpark, ballpark
+from lowfold.core.folding.fold import Edge, Fold, Folding, fold, series_parallel, unfolded
+from lowfold.core.folding.other_ways import divider_rule, node_equations
+from lowfold.core.folding.unfold import Carried, Unfolded, Unfolding, unfold
+from lowfold.core.folding.words import School, rule_of, same_of, worked
 from lowfold.core.needs.gates import sentence
-from lowfold.core.network import Element
-from lowfold.core.notation import Netlist
-from lowfold.core.other_ways import divider_rule, node_equations
-from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, WATT, Kind, write
-from lowfold.core.rails import draw_rails
-from lowfold.core.schematic import Drawing, Metrics, draw
-from lowfold.core.solve import Load, Solution, solve
-from lowfold.core.unfold import Carried, Unfolded, Unfolding, unfold
+from lowfold.core.network.circuit import GROUND, SUPPLY, Circuit, load_names
+from lowfold.core.network.notation import Netlist
+from lowfold.core.network.tree import Element
+from lowfold.core.solving.balance import balances
+from lowfold.core.solving.nodes import Load, Solution, solve
+from lowfold.core.values.quantities import AMPERE, FRACTION, OHM, VOLT, WATT, Kind, write
 
 __all__ = ["FoldAnswer", "fold_answer"]
 

@@ -22,10 +22,10 @@ from lowfold.api.fields import (
 from lowfold.api.problems import responses
 from lowfold.api.sessions import DrawerDep
 from lowfold.api.values import Values
-from lowfold.core.ladder import LadderNeed, TapNeed
-from lowfold.core.ladder_search import Ladder, search_ladder
-from lowfold.core.needs.parts import DrawerLine
-from lowfold.core.network import write_network
+from lowfold.core.network.tree import write_network
+from lowfold.core.parts.stock import DrawerLine
+from lowfold.core.search.ladder import LadderNeed, TapNeed
+from lowfold.core.search.ladder_search import Ladder, search_ladder
 
 __all__ = ["router"]
 

@@ -31,7 +31,7 @@ from starlette.responses import Response
 
 from lowfold.api.computing import PRELOADED, Found, compute, prepare, work_on
 from lowfold.api.problems import MEDIA_TYPE, Overloaded
-from lowfold.core.needs.parts import Stock
+from lowfold.core.parts.stock import Stock
 
 __all__ = ["CONTEXT", "Lanes", "handler_of"]
 

@@ -13,9 +13,9 @@ from lowfold.api.computing import ComputedRoute
 from lowfold.api.fields import Answer, PositiveAmps
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
+from lowfold.core.bench.meters import readings
 from lowfold.core.errors import DomainError
-from lowfold.core.loadline import Passing, load_line
-from lowfold.core.meters import readings
+from lowfold.core.tolerance.loadline import Passing, load_line
 
 __all__ = ["PassingAnswer", "router"]
 

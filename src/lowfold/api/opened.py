@@ -14,13 +14,13 @@ from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
 from lowfold.api.sheet import BriefTexts, texts_of
 from lowfold.core.errors import DomainError
-from lowfold.core.families import Family
 from lowfold.core.needs.choice import Judged
 from lowfold.core.needs.kinds import BriefKind, read_brief, weigh
 from lowfold.core.needs.network import read_stated
 from lowfold.core.needs.network_gates import judge_stated
-from lowfold.core.sampling import Distribution
-from lowfold.core.sheet import series_parallel
+from lowfold.core.parts.families import Family
+from lowfold.core.tolerance.sampling import Distribution
+from lowfold.core.workbench.sheet import series_parallel
 
 __all__ = ["OpenedAsk", "read_opened", "router"]
 

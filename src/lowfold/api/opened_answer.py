@@ -7,8 +7,9 @@ from pydantic import Field
 from lowfold.api.choice_answer import MOST_USED, Figure, figure
 from lowfold.api.fields import Answer
 from lowfold.api.networks import CautionAnswer
-from lowfold.core.check import PartCheck
-from lowfold.core.faults import Fault, Mode
+from lowfold.core.checking.check import PartCheck
+from lowfold.core.checking.faults import Fault, Mode
+from lowfold.core.checking.verdict import Verdict
 from lowfold.core.needs.choice import Judged, Mark
 from lowfold.core.needs.gates import (
     STIFF,
@@ -18,8 +19,8 @@ from lowfold.core.needs.gates import (
     stiffness,
     times,
 )
-from lowfold.core.needs.opened import Curve, look_into
-from lowfold.core.quantities import (
+from lowfold.core.tolerance.sampling import Distribution, Scatter
+from lowfold.core.values.quantities import (
     FRACTION,
     OHM,
     VOLT,
@@ -28,8 +29,7 @@ from lowfold.core.quantities import (
     write,
     write_percent,
 )
-from lowfold.core.sampling import Distribution, Scatter
-from lowfold.core.verdict import Verdict
+from lowfold.core.workbench.opened import Curve, look_into
 
 __all__ = ["OpenedAnswer", "ScatterPicture", "opened_answer", "picture"]
 

@@ -23,9 +23,13 @@ from lowfold.api.fields import (
 from lowfold.api.problems import responses
 from lowfold.api.sessions import DrawerDep
 from lowfold.api.values import Values
-from lowfold.core.needs.parts import DrawerLine
-from lowfold.core.ratings import STRESS
-from lowfold.core.resistance_search import MOST_SERIES_PARTS, ResistanceNeed, search_resistance
+from lowfold.core.parts.ratings import STRESS
+from lowfold.core.parts.stock import DrawerLine
+from lowfold.core.search.resistance_search import (
+    MOST_SERIES_PARTS,
+    ResistanceNeed,
+    search_resistance,
+)
 
 __all__ = ["router"]
 

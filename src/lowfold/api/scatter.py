@@ -13,7 +13,7 @@ from lowfold.api.fields import Answer
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
 from lowfold.core.errors import DomainError
-from lowfold.core.sampling import MOST_SAMPLES, Distribution, Scatter, sampled, scatter
+from lowfold.core.tolerance.sampling import MOST_SAMPLES, Distribution, Scatter, sampled, scatter
 
 __all__ = ["router"]
 

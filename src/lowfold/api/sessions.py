@@ -8,8 +8,8 @@ from typing import Annotated
 from fastapi import Depends, Request
 from sqlalchemy.orm import Session
 
-from lowfold.core.families import Family
-from lowfold.core.needs.parts import DrawerLine, Stock
+from lowfold.core.parts.families import Family
+from lowfold.core.parts.stock import DrawerLine, Stock
 from lowfold.store.database import Database
 from lowfold.store.drawer import drawer_lines
 from lowfold.store.families import own_families

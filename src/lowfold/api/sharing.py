@@ -13,15 +13,15 @@ from lowfold.api.jobs import JobAnswer, Jobs, Progress
 from lowfold.api.problems import responses
 from lowfold.api.sessions import SessionDep, StockDep
 from lowfold.api.sheet import texts_of
+from lowfold.core.checking.verdict import Verdict
 from lowfold.core.errors import DomainError
 from lowfold.core.needs.kinds import BriefKind, read_brief
-from lowfold.core.needs.parts import Stock
-from lowfold.core.needs.sharing import MOST_OPTIONS, options_of, share_passing
-from lowfold.core.network import Part, parts_of
-from lowfold.core.notation import Netlist, read_text
-from lowfold.core.quantities import OHM, write
-from lowfold.core.sheet import governing_words
-from lowfold.core.verdict import Verdict
+from lowfold.core.network.notation import Netlist, read_text
+from lowfold.core.network.tree import Part, parts_of
+from lowfold.core.parts.stock import Stock
+from lowfold.core.values.quantities import OHM, write
+from lowfold.core.workbench.sharing import MOST_OPTIONS, options_of, share_passing
+from lowfold.core.workbench.standing import governing_words
 from lowfold.store.designs import get_design
 
 __all__ = ["SharedAnswer", "router"]

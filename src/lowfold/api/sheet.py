@@ -12,6 +12,7 @@ from lowfold.api.computing import ComputedRoute
 from lowfold.api.fields import Answer, Ask
 from lowfold.api.problems import responses
 from lowfold.api.sessions import StockDep
+from lowfold.core.checking.verdict import Verdict
 from lowfold.core.needs.choice import Choice, Trade
 from lowfold.core.needs.kinds import (
     KINDS,
@@ -22,9 +23,9 @@ from lowfold.core.needs.kinds import (
     read_brief,
     trades_for,
 )
-from lowfold.core.quantities import AMPERE, FRACTION, Kind, write, write_pair, write_percent
-from lowfold.core.sheet import Sheet, build_sheet, standing
-from lowfold.core.verdict import Verdict
+from lowfold.core.values.quantities import AMPERE, FRACTION, Kind, write, write_pair, write_percent
+from lowfold.core.workbench.sheet import Sheet, build_sheet
+from lowfold.core.workbench.standing import standing
 
 __all__ = [
     "BriefTexts",

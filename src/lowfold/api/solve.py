@@ -12,11 +12,11 @@ from lowfold.api.computing import ComputedRoute
 from lowfold.api.fields import Answer, Ask, SourceOhms, Volts
 from lowfold.api.networks import CautionAnswer, LoadAsk, NetworkText, Switches, circuit_of
 from lowfold.api.problems import responses
-from lowfold.core.balance import balances
-from lowfold.core.cautions import cautions_for
+from lowfold.core.checking.cautions import cautions_for
 from lowfold.core.errors import TooLargeError
-from lowfold.core.fold import Fold, fold, unfolded
-from lowfold.core.solve import solve
+from lowfold.core.folding.fold import Fold, fold, unfolded
+from lowfold.core.solving.balance import balances
+from lowfold.core.solving.nodes import solve
 
 __all__ = ["SolveAsk", "router"]
 

@@ -22,10 +22,11 @@ import lowfold.core
 from lowfold.api.lanes import Lanes
 from lowfold.api.sheet import StandingAnswer, standing_answer, texts_of
 from lowfold.core.errors import LowfoldError
-from lowfold.core.families import TYPICAL, Family
-from lowfold.core.needs.network_gates import network_standing
-from lowfold.core.needs.parts import DRAWER, DrawerLine, Stock
-from lowfold.core.sheet import build_sheet
+from lowfold.core.needs.parts import DRAWER
+from lowfold.core.parts.families import TYPICAL, Family
+from lowfold.core.parts.stock import DrawerLine, Stock
+from lowfold.core.workbench.sheet import build_sheet
+from lowfold.core.workbench.standing import network_standing
 from lowfold.store.database import Database
 from lowfold.store.designs import restand, stamps
 

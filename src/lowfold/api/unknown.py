@@ -24,9 +24,9 @@ from lowfold.api.networks import NetworkText
 from lowfold.api.problems import responses
 from lowfold.api.sessions import DrawerDep
 from lowfold.api.values import Values
-from lowfold.core.ohm import any_two
-from lowfold.core.quantities import AMPERE, OHM, VOLT, WATT, write
-from lowfold.core.unknown import Known, find_unknown, read_unknown
+from lowfold.core.solving.unknown import Known, find_unknown, read_unknown
+from lowfold.core.values.ohm import any_two
+from lowfold.core.values.quantities import AMPERE, OHM, VOLT, WATT, write
 
 __all__ = ["router"]
 

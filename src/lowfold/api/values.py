@@ -8,9 +8,9 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, model_validator
 
 from lowfold.api.fields import Ask, Ohms
-from lowfold.core.combine import PLENTY, Pool
-from lowfold.core.needs.parts import DrawerLine
-from lowfold.core.preferred import DEFAULT_RANGE, series_values
+from lowfold.core.parts.pool import PLENTY, Pool
+from lowfold.core.parts.stock import DrawerLine
+from lowfold.core.values.preferred import DEFAULT_RANGE, series_values
 
 __all__ = ["StockLine", "Values", "shared_pool"]
 

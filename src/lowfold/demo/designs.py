@@ -8,8 +8,8 @@ from sqlalchemy.orm import Session
 
 from lowfold.api.designs import DesignFields
 from lowfold.api.standings import stamp, stand
-from lowfold.core.needs.parts import DrawerLine, Stock
-from lowfold.core.preferred import series_values
+from lowfold.core.parts.stock import DrawerLine, Stock
+from lowfold.core.values.preferred import series_values
 from lowfold.store.designs import add_design, list_designs
 from lowfold.store.drawer import replace_lines
 

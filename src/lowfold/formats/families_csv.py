@@ -6,8 +6,9 @@ from collections.abc import Sequence
 from typing import Final
 
 from lowfold.core.errors import LowfoldError
-from lowfold.core.families import Family
-from lowfold.core.quantities import (
+from lowfold.core.parts.families import Family
+from lowfold.core.parts.ratings import FULL_POWER_C, ZERO_POWER_C
+from lowfold.core.values.quantities import (
     CELSIUS,
     FRACTION,
     PPM_PER_KELVIN,
@@ -17,7 +18,6 @@ from lowfold.core.quantities import (
     read,
     write,
 )
-from lowfold.core.ratings import FULL_POWER_C, ZERO_POWER_C
 from lowfold.formats.tables import check_name, read_table, write_table
 
 __all__ = ["COLUMNS", "read_families", "write_families"]

@@ -11,7 +11,7 @@ from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
-from lowfold.core.needs.parts import DrawerLine
+from lowfold.core.parts.stock import DrawerLine
 from lowfold.store.models import DrawerRow
 
 __all__ = [

@@ -10,7 +10,7 @@ from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session
 
 from lowfold.core.errors import TooLargeError
-from lowfold.core.families import Family
+from lowfold.core.parts.families import Family
 from lowfold.store.models import FamilyRow
 
 __all__ = [

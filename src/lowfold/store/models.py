@@ -7,7 +7,7 @@ from typing import Any
 from sqlalchemy import JSON, CheckConstraint, MetaData, Text, UniqueConstraint
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
-from lowfold.core.families import Family
+from lowfold.core.parts.families import Family
 
 __all__ = ["Base", "DesignRow", "DrawerRow", "FamilyRow"]
 

@@ -6,18 +6,18 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from lowfold.core.box import Box, LoadRange, Supply
-from lowfold.core.check import Check
-from lowfold.core.circuit import Circuit
-from lowfold.core.combine import Pool
-from lowfold.core.feedback import regulated_span
+from lowfold.core.checking.check import Check
+from lowfold.core.checking.verdict import ROUNDING, Verdict
 from lowfold.core.needs.gates import Gate
 from lowfold.core.needs.parts import Parts
 from lowfold.core.needs.tokens import Token
-from lowfold.core.network import Element, Part, parts_of, write_network
-from lowfold.core.preferred import commonest_series
-from lowfold.core.quantities import Kind
-from lowfold.core.verdict import ROUNDING, Verdict
+from lowfold.core.network.circuit import Circuit
+from lowfold.core.network.tree import Element, Part, parts_of, write_network
+from lowfold.core.parts.pool import Pool
+from lowfold.core.search.feedback import regulated_span
+from lowfold.core.tolerance.box import Box, LoadRange, Supply
+from lowfold.core.values.preferred import commonest_series
+from lowfold.core.values.quantities import Kind
 
 __all__ = ["Choice", "Found", "Judged", "Mark", "NeedKind", "Pair", "Preference", "Trade"]
 

@@ -9,13 +9,8 @@ from typing import Any, Final
 
 import numpy as np
 
-from lowfold.core.box import Box, Supply
-from lowfold.core.check import Check, Demand, check_network
-from lowfold.core.circuit import build_circuit
-from lowfold.core.combine import Pool
-from lowfold.core.divider import MOST_PER_LEG, DividerNeed
-from lowfold.core.divider_search import search_divider
-from lowfold.core.loadline import nominal_line
+from lowfold.core.checking.check import Check, Demand, check_network
+from lowfold.core.checking.verdict import ROUNDING, judge, worst
 from lowfold.core.needs.choice import Choice, Found, Judged, Mark, NeedKind, Preference, Trade
 from lowfold.core.needs.gates import (
     STIFF,
@@ -32,11 +27,16 @@ from lowfold.core.needs.gates import (
 )
 from lowfold.core.needs.parts import PARTS, Parts, both, part_misfits, parts_of_values
 from lowfold.core.needs.tokens import STANDS, LoadToken, Token, count, load, optional, quantity
-from lowfold.core.network import Chain, Element, Tap, chain, resistance, write_network
-from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, write
-from lowfold.core.solve import transfer_ohms
-from lowfold.core.tradeoff import some_dividers, unbeaten_dividers
-from lowfold.core.verdict import ROUNDING, judge, worst
+from lowfold.core.network.circuit import build_circuit
+from lowfold.core.network.tree import Chain, Element, Tap, chain, resistance, write_network
+from lowfold.core.parts.pool import Pool
+from lowfold.core.search.divider import MOST_PER_LEG, DividerNeed
+from lowfold.core.search.divider_search import search_divider
+from lowfold.core.search.tradeoff import some_dividers, unbeaten_dividers
+from lowfold.core.solving.nodes import transfer_ohms
+from lowfold.core.tolerance.box import Box, Supply
+from lowfold.core.tolerance.loadline import nominal_line
+from lowfold.core.values.quantities import AMPERE, FRACTION, OHM, VOLT, write
 
 __all__ = ["DIVIDER", "DividerBrief", "incurable", "judge_divider", "leg_lines", "trades_of"]
 

@@ -7,16 +7,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any, Final
 
-from lowfold.core.box import TOGETHER, Box, LoadRange, Supply
-from lowfold.core.cautions import FailingLeg, cautions_for
-from lowfold.core.check import Check, PartCheck, check_network
-from lowfold.core.circuit import SUPPLY, build_circuit
-from lowfold.core.combine import Pool
-from lowfold.core.divider import MOST_PER_LEG
+from lowfold.core.checking.cautions import FailingLeg, cautions_for
+from lowfold.core.checking.check import Check, PartCheck, check_network
+from lowfold.core.checking.faults import MODES, Fault
+from lowfold.core.checking.verdict import ROUNDING, judge, worst
 from lowfold.core.errors import TopologyError
-from lowfold.core.faults import MODES, Fault
-from lowfold.core.feedback import FeedbackNeed, regulated_output
-from lowfold.core.feedback_search import search_feedback
 from lowfold.core.needs.choice import Choice, Found, Judged, Mark, NeedKind, Pair, Preference
 from lowfold.core.needs.divider import leg_lines
 from lowfold.core.needs.gates import (
@@ -30,7 +25,8 @@ from lowfold.core.needs.gates import (
 )
 from lowfold.core.needs.parts import PARTS, Parts, both, part_misfits, parts_of_values
 from lowfold.core.needs.tokens import STANDS, Token, count, optional, quantity
-from lowfold.core.network import (
+from lowfold.core.network.circuit import SUPPLY, build_circuit
+from lowfold.core.network.tree import (
     Chain,
     Element,
     Tap,
@@ -39,9 +35,13 @@ from lowfold.core.network import (
     resistance,
     resistance_where,
 )
-from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, write
-from lowfold.core.solve import Load, solve
-from lowfold.core.verdict import ROUNDING, judge, worst
+from lowfold.core.parts.pool import Pool
+from lowfold.core.search.divider import MOST_PER_LEG
+from lowfold.core.search.feedback import FeedbackNeed, regulated_output
+from lowfold.core.search.feedback_search import search_feedback
+from lowfold.core.solving.nodes import Load, solve
+from lowfold.core.tolerance.box import TOGETHER, Box, LoadRange, Supply
+from lowfold.core.values.quantities import AMPERE, FRACTION, OHM, VOLT, write
 
 __all__ = ["FEEDBACK", "FeedbackBrief", "judge_feedback"]
 

@@ -7,14 +7,14 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Final, Literal
 
-from lowfold.core.box import Box, LoadRange
-from lowfold.core.check import Check, OutputCheck, PartCheck
+from lowfold.core.checking.check import Check, OutputCheck, PartCheck
+from lowfold.core.checking.verdict import Verdict, judge, worst
 from lowfold.core.errors import TooLargeError
-from lowfold.core.loadline import Passing, load_line
 from lowfold.core.needs.tokens import LoadToken
-from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, WATT, Kind, write
-from lowfold.core.solve import Load
-from lowfold.core.verdict import Verdict, judge, worst
+from lowfold.core.solving.nodes import Load
+from lowfold.core.tolerance.box import Box, LoadRange
+from lowfold.core.tolerance.loadline import Passing, load_line
+from lowfold.core.values.quantities import AMPERE, FRACTION, OHM, VOLT, WATT, Kind, write
 
 __all__ = [
     "OVER_IN_TIMES",

@@ -8,16 +8,17 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Final, Literal
 
-from lowfold.core.combine import Pool
-from lowfold.core.families import Family
 from lowfold.core.needs.choice import Choice, Found, NeedKind, Preference, Trade
 from lowfold.core.needs.divider import DIVIDER, DividerBrief, trades_of
 from lowfold.core.needs.feedback import FEEDBACK, FeedbackBrief
 from lowfold.core.needs.ladder import LADDER, LadderBrief
-from lowfold.core.needs.parts import DrawerLine, family_figures, family_tokens
+from lowfold.core.needs.parts import family_figures, family_tokens
 from lowfold.core.needs.resistance import RESISTANCE, ResistanceBrief
 from lowfold.core.needs.tokens import TokenReading, read_tokens
-from lowfold.core.network import Element
+from lowfold.core.network.tree import Element
+from lowfold.core.parts.families import Family
+from lowfold.core.parts.pool import Pool
+from lowfold.core.parts.stock import DrawerLine
 
 __all__ = [
     "KINDS",

@@ -6,12 +6,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, Final
 
-from lowfold.core.box import Box, LoadRange, Supply
-from lowfold.core.check import Demand, check_network
-from lowfold.core.circuit import Circuit, build_circuit
-from lowfold.core.combine import Pool
-from lowfold.core.ladder import MOST_TAPS, LadderNeed, TapNeed
-from lowfold.core.ladder_search import search_ladder
+from lowfold.core.checking.check import Demand, check_network
+from lowfold.core.checking.verdict import worst
 from lowfold.core.needs.choice import Choice, Found, Judged, Mark, NeedKind, Preference
 from lowfold.core.needs.gates import (
     load_range,
@@ -20,9 +16,13 @@ from lowfold.core.needs.gates import (
 from lowfold.core.needs.parts import PARTS, Parts, part_misfits, parts_of_values
 from lowfold.core.needs.taps import taps_load_gate, taps_spread_gate, taps_value_gate
 from lowfold.core.needs.tokens import STANDS, LoadToken, Token, load, optional, quantity
-from lowfold.core.network import Element, Part, parts_of
-from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, write
-from lowfold.core.verdict import worst
+from lowfold.core.network.circuit import Circuit, build_circuit
+from lowfold.core.network.tree import Element, Part, parts_of
+from lowfold.core.parts.pool import Pool
+from lowfold.core.search.ladder import MOST_TAPS, LadderNeed, TapNeed
+from lowfold.core.search.ladder_search import search_ladder
+from lowfold.core.tolerance.box import Box, LoadRange, Supply
+from lowfold.core.values.quantities import AMPERE, FRACTION, OHM, VOLT, write
 
 __all__ = ["LADDER", "LadderBrief", "judge_ladder"]
 

@@ -7,10 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any, Final
 
-from lowfold.core.box import LoadRange, Supply
-from lowfold.core.circuit import Circuit, build_circuit, switch_refs
 from lowfold.core.errors import DomainError, LowfoldError
-from lowfold.core.families import TYPICAL, Family
 from lowfold.core.needs.gates import load_range
 from lowfold.core.needs.parts import (
     PARTS,
@@ -30,11 +27,14 @@ from lowfold.core.needs.tokens import (
     quantity,
     read_tokens,
 )
-from lowfold.core.network import Element, write_network
-from lowfold.core.notation import Netlist, read_text
-from lowfold.core.preferred import DEFAULT_RANGE
-from lowfold.core.quantities import FRACTION, OHM, VOLT, write_code
-from lowfold.core.solve import Load, solve
+from lowfold.core.network.circuit import Circuit, build_circuit, switch_refs
+from lowfold.core.network.notation import Netlist, read_text
+from lowfold.core.network.tree import Element, write_network
+from lowfold.core.parts.families import TYPICAL, Family
+from lowfold.core.solving.nodes import Load, solve
+from lowfold.core.tolerance.box import LoadRange, Supply
+from lowfold.core.values.preferred import DEFAULT_RANGE
+from lowfold.core.values.quantities import FRACTION, OHM, VOLT, write_code
 
 __all__ = [
     "NETWORK_TOKENS",

@@ -2,24 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-
-from lowfold.core.box import Box
-from lowfold.core.check import Check, Demand, check_network
+from lowfold.core.checking.check import Check, Demand, check_network
+from lowfold.core.checking.verdict import worst
 from lowfold.core.errors import LowfoldError
-from lowfold.core.families import Family
 from lowfold.core.needs.choice import Judged, Mark
 from lowfold.core.needs.gates import Gate, GateName, power_gate
-from lowfold.core.needs.network import StatedNetwork, read_stated
+from lowfold.core.needs.network import StatedNetwork
 from lowfold.core.needs.parts import Parts
 from lowfold.core.needs.taps import taps_load_gate, taps_spread_gate, taps_value_gate
-from lowfold.core.needs.tokens import TokenReading
-from lowfold.core.quantities import AMPERE, FRACTION, OHM, VOLT, WATT, write
-from lowfold.core.sheet import Standing, governing_words
-from lowfold.core.solve import solve
-from lowfold.core.verdict import Verdict, worst
+from lowfold.core.tolerance.box import Box
+from lowfold.core.values.quantities import FRACTION, OHM, VOLT, WATT
 
-__all__ = ["judge_or_say", "judge_stated", "network_standing", "standing_of"]
+__all__ = ["judge_or_say", "judge_stated"]
 
 
 def judge_stated(stated: StatedNetwork) -> Judged:
@@ -92,12 +86,6 @@ def _power_gate(check: Check, parts: Parts) -> Gate:
     return Gate("power", None, None, WATT, None, "", None, (note,))
 
 
-def network_standing(texts: Mapping[str, str], families: tuple[Family, ...] = ()) -> Standing:
-    """Say in one line what a stated network is and folds to, and how it stands."""
-    readings, stated = read_stated(texts, families)
-    return standing_of(readings, stated, *judge_or_say(stated))
-
-
 def judge_or_say(stated: StatedNetwork | None) -> tuple[Judged | None, str]:
     """Weigh what is stated, or say why that cannot be done."""
     if stated is None:
@@ -106,30 +94,3 @@ def judge_or_say(stated: StatedNetwork | None) -> tuple[Judged | None, str]:
         return judge_stated(stated), ""
     except LowfoldError as error:
         return None, error.message
-
-
-def standing_of(
-    readings: Mapping[str, TokenReading],
-    stated: StatedNetwork | None,
-    judged: Judged | None,
-    trouble: str,
-) -> Standing:
-    """Say how a network stands that is read and weighed already."""
-    shown = readings["network"].shown or readings["network"].text
-    need = f"{shown[:40]}…" if len(shown) > 41 else shown
-    if stated is None:
-        wrong = next((r.label for r in readings.values() if not r.ok), "network")
-        return Standing(None, f"not understood: {wrong}", need, "")
-    found = solve(stated.circuit, stated.supply_volts, stated.source_ohms, stated.hung)
-    finite = found.total_ohms < 1e300
-    figure = write(found.total_ohms, OHM, 4, trim=True) if finite else "open"
-    if not stated.wanted and not stated.parts.rated:
-        words = (
-            f"draws {write(found.supply_amps, AMPERE, 4)} from "
-            f"{write(stated.supply_volts, VOLT, 4, trim=True)}"
-        )
-        return Standing(None, words, need, figure)
-    if judged is None:
-        return Standing(None, trouble, need, figure)
-    gates: dict[str, Verdict | None] = {g.name: g.verdict for g in judged.gates}
-    return Standing(judged.verdict, governing_words(judged.gates), need, figure, gates)

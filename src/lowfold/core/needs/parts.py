@@ -8,24 +8,23 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any, Final
 
-from lowfold.core.box import Tracking, half_width
-from lowfold.core.check import Environment, PartLimits
-from lowfold.core.circuit import Circuit
-from lowfold.core.combine import PLENTY, Pool
 from lowfold.core.errors import DomainError
-from lowfold.core.families import Family, read_family
 from lowfold.core.needs.tokens import NOTHING, Reader, Token, TokenReading, optional, quantity
-from lowfold.core.preferred import DEFAULT_RANGE, WIDEST_RANGE, read_series, series_values
-from lowfold.core.quantities import CELSIUS, FRACTION, OHM, PPM_PER_KELVIN, Kind, read, write
-from lowfold.core.ratings import derated_watts
+from lowfold.core.network.circuit import Circuit
+from lowfold.core.parts.families import Family, read_family
+from lowfold.core.parts.limits import Environment, PartLimits, half_width
+from lowfold.core.parts.pool import PLENTY, Pool
+from lowfold.core.parts.ratings import derated_watts
+from lowfold.core.parts.stock import DrawerLine
+from lowfold.core.tolerance.box import Tracking
+from lowfold.core.values.preferred import DEFAULT_RANGE, WIDEST_RANGE, read_series, series_values
+from lowfold.core.values.quantities import CELSIUS, FRACTION, OHM, PPM_PER_KELVIN, Kind, read, write
 
 __all__ = [
     "DRAWER",
     "PARTS",
-    "DrawerLine",
     "OwnLimits",
     "Parts",
-    "Stock",
     "both",
     "family_figures",
     "family_tokens",
@@ -37,24 +36,6 @@ __all__ = [
 DRAWER: Final = "drawer"
 #: What a token says where the family named beside it has the figure.
 OF_FAMILY: Final = ("family", "the family", "its family", "as family")
-
-
-@dataclass(frozen=True, slots=True)
-class DrawerLine:
-    """So many parts of one value in the user's own drawer."""
-
-    ohms: float
-    count: int | None  #: None is plenty
-    tolerance: float  #: fraction
-    family: str
-
-
-@dataclass(frozen=True, slots=True)
-class Stock:
-    """What is the user's own: parts in the drawer, and families beside the typical ones."""
-
-    lines: tuple[DrawerLine, ...] = ()
-    families: tuple[Family, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,12 +7,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any, Final
 
-from lowfold.core.arrays import search_arrays
-from lowfold.core.box import Box, Supply
-from lowfold.core.check import Demand, PartLimits, check_network
-from lowfold.core.circuit import SUPPLY, Circuit, build_circuit
-from lowfold.core.combine import Pool
-from lowfold.core.contexts import MOST_PARTS
+from lowfold.core.checking.check import Demand, check_network
+from lowfold.core.checking.verdict import judge, worst
 from lowfold.core.needs.choice import Choice, Found, Judged, Mark, NeedKind, Preference
 from lowfold.core.needs.gates import (
     Gate,
@@ -33,17 +29,30 @@ from lowfold.core.needs.tokens import (
     resistive_load,
     use,
 )
-from lowfold.core.network import Chain, Element, Group, Part, number_parts, parts_of, write_network
-from lowfold.core.preferred import WIDEST_RANGE
-from lowfold.core.quantities import FRACTION, OHM, write, write_code
-from lowfold.core.resistance_search import (
+from lowfold.core.network.circuit import SUPPLY, Circuit, build_circuit
+from lowfold.core.network.tree import (
+    Chain,
+    Element,
+    Group,
+    Part,
+    number_parts,
+    parts_of,
+    write_network,
+)
+from lowfold.core.parts.limits import PartLimits
+from lowfold.core.parts.pool import Pool
+from lowfold.core.search.arrays import search_arrays
+from lowfold.core.search.contexts import MOST_PARTS
+from lowfold.core.search.resistance_search import (
     MOST_SERIES_PARTS,
     Frontier,
     ResistanceNeed,
     search_resistance,
 )
-from lowfold.core.spread import ResistanceSpread, resistance_spread
-from lowfold.core.verdict import judge, worst
+from lowfold.core.tolerance.box import Box, Supply
+from lowfold.core.tolerance.spread import ResistanceSpread, resistance_spread
+from lowfold.core.values.preferred import WIDEST_RANGE
+from lowfold.core.values.quantities import FRACTION, OHM, write, write_code
 
 __all__ = ["RESISTANCE", "ResistanceBrief", "judge_resistance", "resistance_halves"]
 

@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from lowfold.core.box import Box, LoadRange
-from lowfold.core.check import Check
+from lowfold.core.checking.check import Check
+from lowfold.core.checking.verdict import judge
 from lowfold.core.needs.choice import Mark
 from lowfold.core.needs.gates import Gate, corner_words, span_words, spread_gate, value_gate
-from lowfold.core.quantities import FRACTION, OHM, VOLT, write
-from lowfold.core.spread import output_spread
-from lowfold.core.verdict import judge
+from lowfold.core.tolerance.box import Box, LoadRange
+from lowfold.core.tolerance.spread import output_spread
+from lowfold.core.values.quantities import FRACTION, OHM, VOLT, write
 
 __all__ = ["taps_load_gate", "taps_spread_gate", "taps_value_gate"]
 

@@ -1,0 +1,1 @@
+"""What a meter does to a circuit, and what it shows."""

@@ -1,0 +1,1 @@
+"""Against what is demanded: verdicts, single faults, cautions, the whole check."""

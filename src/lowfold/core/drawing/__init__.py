@@ -1,0 +1,1 @@
+"""Networks laid out as schematics, in a grid without a scale."""

@@ -1,0 +1,1 @@
+"""What is connected to what: the tree, its notation, netlists, edits, nodes and branches."""

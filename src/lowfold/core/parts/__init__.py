@@ -1,0 +1,1 @@
+"""What parts are sold under: ratings, limits, families, and what there is of them."""

@@ -1,0 +1,1 @@
+"""Values that meet a target: combinations, dividers, feedback pairs, ladders."""

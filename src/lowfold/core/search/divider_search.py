@@ -1,0 +1,192 @@
+"""The dividers of standard parts nearest to an output voltage under its load.
+
+The runs of `divider_legs` hold every pair that can be among the best: nothing is skipped, and
+nothing outside a run has to be looked at (docs/search.md).
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import Final
+
+from lowfold.core.network.tree import (
+    Chain,
+    Element,
+    Tap,
+    chain,
+    exact_resistance,
+    number_parts,
+    part_watts,
+    write_network,
+)
+from lowfold.core.search.combine import Table, table
+from lowfold.core.search.divider import DividerNeed, loaded_output
+from lowfold.core.search.divider_legs import Legs, corner_signs
+from lowfold.core.search.pairing import discomfort, shortlist
+
+__all__ = ["Divider", "DividerResult", "search_divider"]
+
+
+NOMINAL: Final = (0, 0, 0, 0)
+
+
+@dataclass(frozen=True, slots=True)
+class Divider:
+    """One candidate; figures unrounded, nominal but for the extremes."""
+
+    network: Element  #: with its tap OUT
+    upper: Element
+    lower: Element
+    output_volts: float
+    error: float
+    unloaded_volts: float
+    amps: float  #: drawn from the supply
+    output_ohms: float
+    lowest_volts: float
+    highest_volts: float
+    watts: dict[str, float]  #: by designator
+
+
+@dataclass(frozen=True, slots=True)
+class DividerResult:
+    candidates: tuple[Divider, ...]
+    searched: int
+    reason: str | None
+
+
+def search_divider(need: DividerNeed) -> DividerResult:
+    """Return the best dividers for `need`, exactly.
+
+    Ranked by the preference, then fewer parts, then |error|, then the output resistance nearest to
+    10 kΩ. Only dividers whose loaded output stays above 0 V where a current load has to be fed
+    count.
+
+    Raises
+    ------
+    DomainError, TooLargeError
+        For a need that contradicts itself or passes a bound.
+    """
+    ranked: list[tuple[tuple[object, ...], Divider]] = []
+    searched = 0
+    for upper, lower in _leg_tables(need):
+        legs = Legs(need, upper, lower)
+        searched += len(upper.ohms) * len(lower.ohms)
+        # The bound is a float and the costs are exact; rounding is the pairs' to allow for.
+        known = float(ranked[need.limit - 1][0][0]) if len(ranked) >= need.limit else math.inf  # type: ignore[arg-type]
+        found = (_judge(need, upper, u, lower, v) for u, v in shortlist(legs, known * legs.unit))
+        ranked = sorted([*ranked, *found], key=lambda r: r[0])
+    candidates = tuple(divider for _, divider in ranked[: need.limit])
+    return DividerResult(candidates, searched, None if candidates else _reason(need))
+
+
+def _leg_tables(need: DividerNeed) -> Iterator[tuple[Table, Table]]:
+    sizes = range(1, need.max_per_leg + 1)
+    for up, down in sorted(((a, b) for a in sizes for b in sizes), key=sum):
+        yield table(need.pool, up), table(need.pool, down)
+
+
+def _judge(
+    need: DividerNeed, upper: Table, u: int, lower: Table, v: int
+) -> tuple[tuple[object, ...], Divider]:
+    """Return the divider of one pair with the key it is ranked by, decided in exact ratios."""
+    whole = number_parts(chain([upper.network(u), Tap("OUT"), lower.network(v)]))
+    assert isinstance(whole, Chain)  # two legs and a tap
+    split = whole.items.index(Tap("OUT"))
+    above, below = chain(whole.items[:split]), chain(whole.items[split + 1 :])
+    up, down = exact_resistance(above), exact_resistance(below)
+    exact = _exact_figures(need)
+    source = exact["source"]
+    siemens, amps = 1 / exact["load"] if exact["load"] else Fraction(0), exact["amps"]
+
+    def output(signs: tuple[int, int, int, int], *, load: bool = True) -> Fraction:
+        off = signs[3] * exact["load_tolerance"]
+        return loaded_output(
+            up * (1 - signs[0] * exact["tolerance"]) + source,
+            down * (1 + signs[1] * exact["tolerance"]),
+            exact["supply"] + signs[2] * abs(exact["supply"]) * exact["supply_tolerance"],
+            exact["low"],
+            siemens / (1 + off) if load else Fraction(0),
+            amps * (1 - off) if load else Fraction(0),
+        )
+
+    nominal = output(NOMINAL)
+    if need.between_its_ends:
+        lowest, highest = output((-1, -1, -1, -1)), output((1, 1, 1, 1))
+    else:
+        every = [output(signs) for signs in corner_signs(need)]
+        lowest, highest = min(every), max(every)
+    target, drawn = exact["target"], (exact["supply"] - nominal) / (up + source)
+    error = nominal / target - 1
+    output_ohms = float(1 / (1 / (up + source) + 1 / down))
+    watts = {
+        p.ref: w
+        for leg, across in ((above, float(drawn * up)), (below, float(nominal - exact["low"])))
+        for p, w in part_watts(leg, across)
+    }
+    divider = Divider(
+        network=whole,
+        upper=above,
+        lower=below,
+        output_volts=float(nominal),
+        error=float(error),
+        unloaded_volts=float(output(NOMINAL, load=False)),
+        amps=float(drawn),
+        output_ohms=output_ohms,
+        lowest_volts=float(lowest),
+        highest_volts=float(highest),
+        watts=watts,
+    )
+    cost = {
+        "nearest": abs(error),
+        "worst_case": max(highest - target, target - lowest),
+        "least_current": drawn,
+    }[need.prefer]
+    parts = upper.parts + lower.parts
+    comfort = float(discomfort(output_ohms))
+    return (cost, parts, abs(error), comfort, write_network(whole)), divider
+
+
+def _exact_figures(need: DividerNeed) -> dict[str, Fraction]:
+    """Return the need's figures as the decimals that were written."""
+    figures = {
+        "supply": need.supply_volts,
+        "supply_tolerance": need.supply_tolerance,
+        "target": need.target_volts,
+        "low": need.low_volts,
+        "source": need.source_ohms,
+        "load": need.load_ohms or 0.0,
+        "amps": need.load_amps or 0.0,
+        "tolerance": need.tolerance,
+        "load_tolerance": need.load_tolerance,
+    }
+    return {name: Fraction(repr(float(value))) for name, value in figures.items()}
+
+
+def _reason(need: DividerNeed) -> str:
+    if not need.pool.ohms:
+        return "there is no value to choose from: widen the range or fill the stock"
+    loaded = need.load_ohms is not None or bool(need.load_amps)
+    ends = (need.low_volts, need.supply_volts, *([0.0] if loaded else []))
+    if not min(ends) < need.target_volts < max(ends):
+        where = "its ends and the 0 V its load goes to" if len(set(ends)) > 2 else "its ends"
+        return (
+            f"a divider's output lies between {where}, {min(ends):g} V and {max(ends):g} V; "
+            f"{need.target_volts:g} V does not"
+        )
+    bounds = [
+        f"within {need.within:.4%}" if need.within is not None else "",
+        f"at least {need.min_amps:g} A" if need.min_amps is not None else "",
+        f"at most {need.max_amps:g} A" if need.max_amps is not None else "",
+        f"at most {need.max_output_ohms:g} Ω at the tap"
+        if need.max_output_ohms is not None
+        else "",
+    ]
+    stated = ", ".join(b for b in bounds if b)
+    if not stated:
+        return (
+            "the load holds the output down with all of these values: use lower ones or less load"
+        )
+    return f"no pair of these values meets every bound at once ({stated}): loosen one of them"

@@ -1,0 +1,278 @@
+"""The feedback pairs nearest to a regulator's output.
+
+For a given lower leg the output rises steadily with the upper one, so `pairing` applies with the
+lower leg outside (docs/search.md).
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from fractions import Fraction
+
+import numpy as np
+import numpy.typing as npt
+
+from lowfold.core.network.tree import (
+    Chain,
+    Element,
+    Tap,
+    chain,
+    exact_resistance,
+    number_parts,
+    part_watts,
+    write_network,
+)
+from lowfold.core.search.combine import Table, table
+from lowfold.core.search.feedback import FeedbackNeed, regulated_extremes, regulated_output
+from lowfold.core.search.pairing import SLACK, both_in_stock, discomfort, runs, shortlist
+
+__all__ = ["FeedbackPair", "FeedbackResult", "search_feedback"]
+
+FloatArray = npt.NDArray[np.float64]
+IntArray = npt.NDArray[np.int64]
+
+
+@dataclass(frozen=True, slots=True)
+class FeedbackPair:
+    """One candidate; figures unrounded, nominal but for the extremes."""
+
+    network: Element  #: from the output to 0 V, with its tap FB
+    upper: Element
+    lower: Element
+    output_volts: float
+    error: float
+    without_pin_volts: float  #: the output were there no current into the pin
+    amps: float  #: in the lower leg
+    output_ohms: float  #: as the pin sees it
+    lowest_volts: float
+    highest_volts: float
+    watts: dict[str, float]  #: by designator
+
+
+@dataclass(frozen=True, slots=True)
+class FeedbackResult:
+    candidates: tuple[FeedbackPair, ...]
+    searched: int
+    reason: str | None
+
+
+class _Legs:
+    """Lower legs u against the sorted table of upper legs v (see `pairing.Pairs`)."""
+
+    def __init__(self, need: FeedbackNeed, lower: Table, upper: Table) -> None:
+        self.need, self.lower, self.upper = need, lower, upper
+
+    @property
+    def limit(self) -> int:
+        return self.need.limit
+
+    @property
+    def inner_ohms(self) -> FloatArray:
+        return self.upper.ohms
+
+    @property
+    def rounding(self) -> float:
+        pin = abs(self.need.pin_amps) * float(self.upper.ohms[-1])
+        return SLACK * (abs(self.need.target_volts) + min(pin, abs(self.need.target_volts)))
+
+    def _slope(self, sign: int) -> FloatArray:
+        """Return the current in the upper leg by lower leg, A, tolerances pushing by `sign`."""
+        need = self.need
+        held = need.reference_volts * (1 + sign * need.reference_tolerance)
+        return held / (self.lower.ohms * (1 - sign * need.tolerance)) + need.pin_amps
+
+    def output(self, u: IntArray, v: IntArray, sign: int = 0) -> FloatArray:
+        """Return outputs of the pairs, every tolerance pushing the way of `sign`, (n,) V."""
+        need = self.need
+        amps = self._slope(sign)[u]
+        turned = np.where(amps >= 0, sign, -sign)
+        held = need.reference_volts * (1 + sign * need.reference_tolerance)
+        out: FloatArray = held + self.upper.ohms[v] * (1 + turned * need.tolerance) * amps
+        return out
+
+    def _upper_for(self, volts: float, sign: int = 0) -> FloatArray:
+        """Return the upper leg that brings each lower leg's output to `volts`; inf if none does."""
+        need, amps = self.need, self._slope(sign)
+        over = volts - need.reference_volts * (1 + sign * need.reference_tolerance)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            found = np.where(amps > 0, over / amps / (1 + sign * need.tolerance), np.inf)
+        return np.maximum(found, 0.0)
+
+    def _runs(self, low: FloatArray | float, high: FloatArray | float) -> tuple[IntArray, IntArray]:
+        return runs(self.upper.ohms, len(self.lower.ohms), low, high)
+
+    def allowed(self) -> tuple[IntArray, IntArray]:
+        need = self.need
+        low, high = np.zeros(len(self.lower.ohms)), np.full(len(self.lower.ohms), np.inf)
+        if need.within is not None:
+            low = self._upper_for(need.target_volts * (1 - need.within))
+            high = self._upper_for(need.target_volts * (1 + need.within))
+        if need.max_output_ohms is not None:
+            short = 1 / need.max_output_ohms - 1 / self.lower.ohms
+            with np.errstate(divide="ignore"):
+                high = np.where(short > 0, np.minimum(high, 1 / short), high)
+        high = np.where(self._current_kept() & (self._slope(0) > 0), high, -1.0)
+        return self._runs(low, high)
+
+    def _current_kept(self) -> npt.NDArray[np.bool_]:
+        amps = self.need.reference_volts / self.lower.ohms
+        kept = np.ones(len(amps), dtype=np.bool_)
+        if self.need.max_amps is not None:
+            kept &= amps <= self.need.max_amps * (1 + SLACK)
+        if self.need.min_amps is not None:
+            kept &= amps >= self.need.min_amps * (1 - SLACK)
+        return kept
+
+    def cost(self, u: IntArray, v: IntArray) -> FloatArray:
+        target = self.need.target_volts
+        if self.need.prefer == "least_current":
+            # Pairs of one lower leg draw alike: of them, the nearest are wanted.
+            return self.need.reference_volts / self.lower.ohms[u]
+        if self.need.prefer == "nearest":
+            return self.off(u, v)
+        return np.maximum(self.output(u, v, 1) - target, target - self.output(u, v, -1))
+
+    def best_of_each(
+        self, start: IntArray, stop: IntArray, reach: int
+    ) -> tuple[IntArray, IntArray]:
+        u = np.flatnonzero(stop > start)
+        first, last = start[u], stop[u] - 1
+        at = np.searchsorted(self.upper.ohms, self._upper_for(self.need.target_volts)[u])
+        if self.need.prefer == "worst_case":
+            at = self._balanced(u, first, last)
+        pairs = [np.clip(at + step, first, last) for step in range(-reach, reach)]
+        return np.tile(u, len(pairs)), np.concatenate(pairs)
+
+    def _balanced(self, u: IntArray, first: IntArray, last: IntArray) -> IntArray:
+        """Return where the two corners lie equally far off: midway between their own hits."""
+        target = self.need.target_volts
+        low, high = self._upper_for(target, 1)[u], self._upper_for(target, -1)[u]
+        middle = np.where(np.isfinite(high), (low + high) / 2, low)
+        return np.clip(np.searchsorted(self.upper.ohms, middle), first, last)
+
+    def valid(self, u: IntArray, v: IntArray) -> npt.NDArray[np.bool_]:
+        need = self.need
+        kept = both_in_stock(need.pool, self.lower, u, self.upper, v)
+        kept &= self._current_kept()[u] & (self._slope(0)[u] > 0)
+        if need.within is not None:
+            kept &= np.abs(self.output(u, v) / need.target_volts - 1) <= need.within + SLACK
+        if need.max_output_ohms is not None:
+            kept &= self.output_ohms(u, v) <= need.max_output_ohms * (1 + SLACK)
+        return kept
+
+    def off(self, u: IntArray, v: IntArray) -> FloatArray:
+        away: FloatArray = np.abs(self.output(u, v) - self.need.target_volts)
+        return away
+
+    def output_ohms(self, u: IntArray, v: IntArray) -> FloatArray:
+        seen: FloatArray = 1 / (1 / self.lower.ohms[u] + 1 / self.upper.ohms[v])
+        return seen
+
+    def at_most(self, cost: float) -> tuple[IntArray, IntArray]:
+        target, loose = self.need.target_volts, cost * (1 + SLACK) + self.rounding
+        if self.need.prefer == "least_current":
+            drawn = self.need.reference_volts / self.lower.ohms
+            start, stop = self.allowed()
+            at = np.clip(np.searchsorted(self.upper.ohms, self._upper_for(target)), start, stop)
+            # Of one lower leg only its nearest can be wanted; what a stock lacks is not known yet.
+            each = len(self.upper.ohms) if self.need.pool.counted else self.limit
+            reach = np.where(drawn <= cost * (1 + SLACK), each, 0)
+            return np.maximum(at - reach, 0), at + reach
+        sign = 1 if self.need.prefer == "worst_case" else 0
+        # With a strong current out of the pin the low corner may not rise: then it bounds nothing.
+        turned = sign and (self._slope(-1) <= 0)
+        least = np.where(turned, 0.0, self._upper_for(target - loose, -sign))
+        return self._runs(least, self._upper_for(target + loose, sign))
+
+
+def search_feedback(need: FeedbackNeed) -> FeedbackResult:
+    """Return the best feedback pairs for `need`, exactly.
+
+    Ranked by the preference, then fewer parts, then |error|, then the output resistance nearest to
+    10 kΩ. Only pairs whose upper leg carries current towards the tap count.
+
+    Raises
+    ------
+    DomainError, TooLargeError
+        For a need that contradicts itself or passes a bound.
+    """
+    sizes = range(1, need.max_per_leg + 1)
+    ranked: list[tuple[tuple[object, ...], FeedbackPair]] = []
+    searched = 0
+    for down, up in sorted(((a, b) for a in sizes for b in sizes), key=sum):
+        lower, upper = table(need.pool, down), table(need.pool, up)
+        if not (len(lower.ohms) and len(upper.ohms)):
+            continue
+        searched += len(lower.ohms) * len(upper.ohms)
+        known = math.inf
+        if len(ranked) >= need.limit:
+            known = float(ranked[need.limit - 1][0][0])  # type: ignore[arg-type]
+            known *= need.target_volts if need.prefer == "nearest" else 1.0
+        legs = _Legs(need, lower, upper)
+        found = (_judge(need, lower, u, upper, v) for u, v in shortlist(legs, known))
+        ranked = sorted([*ranked, *found], key=lambda r: r[0])
+    candidates = tuple(pair for _, pair in ranked[: need.limit])
+    return FeedbackResult(candidates, searched, None if candidates else _reason(need))
+
+
+def _judge(
+    need: FeedbackNeed, lower: Table, u: int, upper: Table, v: int
+) -> tuple[tuple[object, ...], FeedbackPair]:
+    """Return one pair with the key it is ranked by, decided in exact ratios."""
+    whole = number_parts(chain([upper.network(v), Tap("FB"), lower.network(u)]))
+    assert isinstance(whole, Chain)  # two legs and a tap
+    split = whole.items.index(Tap("FB"))
+    above, below = chain(whole.items[:split]), chain(whole.items[split + 1 :])
+    up, down = exact_resistance(above), exact_resistance(below)
+    reference, pin, target, tolerance, wander = (
+        Fraction(repr(float(x)))
+        for x in (
+            need.reference_volts,
+            need.pin_amps,
+            need.target_volts,
+            need.tolerance,
+            need.reference_tolerance,
+        )
+    )
+    nominal = regulated_output(up, down, reference, pin)
+    low, high = regulated_extremes(up, down, reference, pin, tolerance, wander)
+    error, drawn = nominal / target - 1, reference / down
+    output_ohms = float(1 / (1 / up + 1 / down))
+    watts = {
+        p.ref: w
+        for leg, across in ((above, float(nominal - reference)), (below, float(reference)))
+        for p, w in part_watts(leg, across)
+    }
+    pair = FeedbackPair(
+        network=whole,
+        upper=above,
+        lower=below,
+        output_volts=float(nominal),
+        error=float(error),
+        without_pin_volts=float(regulated_output(up, down, reference, Fraction(0))),
+        amps=float(drawn),
+        output_ohms=output_ohms,
+        lowest_volts=float(low),
+        highest_volts=float(high),
+        watts=watts,
+    )
+    cost = {
+        "nearest": abs(error),
+        "worst_case": max(high - target, target - low),
+        "least_current": drawn,
+    }[need.prefer]
+    parts = upper.parts + lower.parts
+    comfort = float(discomfort(output_ohms))
+    return (cost, parts, abs(error), comfort, write_network(whole)), pair
+
+
+def _reason(need: FeedbackNeed) -> str:
+    if not need.pool.ohms:
+        return "there is no value to choose from: widen the range or fill the stock"
+    if need.target_volts <= need.reference_volts and need.within is not None:
+        return (
+            f"a feedback pair sets an output above the reference of {need.reference_volts:g} V; "
+            f"{need.target_volts:g} V is not above it"
+        )
+    return "no pair of these values meets every bound at once: loosen one of them"

@@ -1,0 +1,246 @@
+"""The combinations of standard parts nearest to a resistance nobody makes.
+
+Exact: `assemblies` meets every combination that can be among the nearest, and their order is
+decided in ratios of integers, not in floats (docs/search.md).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import Final, Literal
+
+from lowfold.core.errors import DomainError, TooLargeError
+from lowfold.core.network.tree import (
+    Element,
+    Part,
+    chain,
+    exact_resistance,
+    group,
+    parts_of,
+    write_network,
+)
+from lowfold.core.parts.pool import Pool
+from lowfold.core.search.assemblies import arrangements, nearest_assemblies
+from lowfold.core.search.combine import SERIES
+from lowfold.core.search.contexts import MOST_PARTS, Drive
+
+__all__ = [
+    "MOST_SERIES_PARTS",
+    "Combination",
+    "Frontier",
+    "ResistanceNeed",
+    "ResistanceResult",
+    "search_resistance",
+]
+
+FEW_VALUES: Final = 20  #: distinct values that up to `MOST_PARTS` parts are searched from
+MOST_LISTED: Final = 500
+MOST_SERIES_PARTS: Final = 4  #: per combination of a whole series
+#: Distinct values, by parts per combination: E24 ∪ E192 has 2,461 over the widest range and
+#: 1,436 over seven decades.
+MOST_VALUES: Final = {1: 10_000, 2: 3000, 3: 1500, 4: 1500, 5: 20, 6: 20}
+#: The same where a part is in place and powers are limited: how near to the target anything is cool
+#: enough is not known beforehand.
+MOST_LIMITED_IN_PLACE: Final = {1: 10_000, 2: 3000, 3: 700, 4: 200, 5: 20, 6: 20}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ResistanceNeed:
+    """A wanted resistance and what a combination must keep to."""
+
+    target_ohms: float
+    pool: Pool
+    max_parts: int = 2
+    tolerance: float = 0.01  #: of each part, fraction
+    limit: int = 20
+    within: float | None = None  #: accepted |error|, fraction
+    prefer: Literal["nearest", "fewest"] = "nearest"
+    across_volts: float | None = None  #: across the whole
+    through_amps: float | None = None  #: through the whole
+    part_watts: float | None = None  #: rating of each chosen part
+    stress: float = 0.5  #: share of the rating that may be used
+    fixed_ohms: float | None = None  #: a part already in place
+    beside_ohms: float | None = None  #: a load in parallel with the whole, counted in it
+
+    def __post_init__(self) -> None:
+        few = len(self.pool.ohms) <= FEW_VALUES
+        if self.max_parts > (most_parts := MOST_PARTS if few else MOST_SERIES_PARTS):
+            msg = (
+                f"max_parts is {self.max_parts}; combinations of up to {most_parts} are searched "
+                f"({MOST_PARTS} from at most {FEW_VALUES} values)"
+            )
+            raise TooLargeError(msg, field="max_parts")
+        in_place = self.fixed_ohms is not None or self.beside_ohms is not None
+        limited = in_place and self.part_watts is not None
+        bounds = MOST_LIMITED_IN_PLACE if limited else MOST_VALUES
+        if len(self.pool.ohms) > (most := bounds[self.max_parts]):
+            of = " beside a part in place, each within its power" if limited else ""
+            msg = (
+                f"{len(self.pool.ohms)} values are more than the {most} searched for up to "
+                f"{self.max_parts} parts{of}: narrow the range or use fewer parts"
+            )
+            raise TooLargeError(msg, field="values")
+        if self.limit > MOST_LISTED:
+            msg = f"limit is {self.limit}; at most {MOST_LISTED} candidates are listed"
+            raise TooLargeError(msg, field="limit")
+        if self.prefer == "fewest" and self.within is None:
+            msg = "prefer “fewest” needs within, the accepted error, for instance 1 %"
+            raise DomainError(msg, field="within")
+        if self.across_volts is not None and self.through_amps is not None:
+            msg = "give the voltage across or the current through the whole, not both"
+            raise DomainError(msg, field="through_a")
+        driven = self.across_volts is not None or self.through_amps is not None
+        if driven and self.part_watts is None:
+            msg = "a power limit needs part_rating_w, each part's rating, for instance 1/4 W"
+            raise DomainError(msg, field="part_rating_w")
+        if self.part_watts is not None and not driven:
+            msg = "part_rating_w needs across_v or through_a to tell what the parts take"
+            raise DomainError(msg, field="part_rating_w")
+
+    @property
+    def drive(self) -> Drive | None:
+        """What the whole is driven by and each part may take, if powers are limited."""
+        if self.part_watts is None:
+            return None
+        return Drive(self.stress * self.part_watts, self.across_volts, self.through_amps)
+
+
+@dataclass(frozen=True, slots=True)
+class Combination:
+    """One candidate; figures unrounded."""
+
+    network: Element  #: unnamed parts, the fixed one included
+    parts: int  #: chosen ones
+    ohms: float  #: with what lies beside it
+    error: float  #: ohms / target − 1
+    lowest_ohms: float
+    highest_ohms: float
+
+    @property
+    def expression(self) -> str:
+        return write_network(self.network, refs=False)
+
+
+@dataclass(frozen=True, slots=True)
+class Frontier:
+    """The best combination of exactly so many parts."""
+
+    best: Combination
+    worthwhile: bool  #: removes at least a tenth of the part tolerance from the error
+
+
+@dataclass(frozen=True, slots=True)
+class ResistanceResult:
+    """Candidates in the preferred order."""
+
+    candidates: tuple[Combination, ...]
+    frontier: tuple[Frontier, ...]
+    searched: int  #: combinations the candidates are the best of
+    reason: str | None  #: why there is no candidate
+
+
+@dataclass(frozen=True, slots=True)
+class _Ranked:
+    found: Combination
+    error: Fraction
+    distinct: int
+
+    def key(self, *, fewest: bool) -> tuple[object, ...]:
+        size = len(self.found.expression)
+        parts, error = self.found.parts, abs(self.error)
+        first = (parts, error) if fewest else (error, parts)
+        return (*first, self.distinct, size, self.found.expression)
+
+
+def search_resistance(need: ResistanceNeed) -> ResistanceResult:
+    """Return the best combinations for `need`, exactly.
+
+    Ranked by |error|, then fewer parts, then fewer distinct values, then the shorter expression;
+    `fewest` puts the number of parts first.
+
+    Raises
+    ------
+    DomainError, TooLargeError
+        For a need that contradicts itself or passes a bound.
+    """
+    ranked: list[_Ranked] = []
+    searched = 0
+    bound = Fraction(repr(float(need.within))) if need.within is not None else None
+    best: list[_Ranked] = []
+    fewest = need.prefer == "fewest"
+    for parts in range(1, need.max_parts + 1):
+        searched += arrangements(len(need.pool.ohms), parts) * (1 if need.fixed_ohms is None else 2)
+        near = nearest_assemblies(
+            need.pool,
+            parts,
+            need.target_ohms,
+            need.limit,
+            fixed=need.fixed_ohms,
+            drive=need.drive,
+            beside=need.beside_ohms,
+        )
+        of_size = [_rank(need, join, parts, chosen) for join, chosen in near]
+        of_size.sort(key=lambda r: r.key(fewest=False))
+        best.extend(of_size[:1])
+        ranked.extend(r for r in of_size if bound is None or abs(r.error) <= bound)
+    ranked.sort(key=lambda r: r.key(fewest=fewest))
+    return ResistanceResult(
+        candidates=tuple(r.found for r in ranked[: need.limit]),
+        frontier=_frontier(best, need.tolerance),
+        searched=searched,
+        reason=None if ranked else _reason(need, best),
+    )
+
+
+def _rank(need: ResistanceNeed, join: int, parts: int, chosen: Element) -> _Ranked:
+    """Put the chosen parts to the part in place, and judge the whole in exact ratios."""
+    target, tolerance = (
+        Fraction(repr(float(need.target_ohms))),
+        Fraction(repr(float(need.tolerance))),
+    )
+    network, exact = chosen, exact_resistance(chosen)
+    low, high = (exact * (1 + sign * tolerance) for sign in (-1, 1))
+    if need.fixed_ohms is not None:
+        fixed = Part(need.fixed_ohms)
+        inside = Fraction(repr(float(need.fixed_ohms)))
+        if join == SERIES:
+            network = chain([fixed, chosen])
+            exact, low, high = (x + inside for x in (exact, low, high))
+        else:
+            network = group([fixed, chosen])
+            exact, low, high = (x * inside / (x + inside) for x in (exact, low, high))
+    if need.beside_ohms is not None:
+        load = Fraction(repr(float(need.beside_ohms)))
+        exact, low, high = (x * load / (x + load) for x in (exact, low, high))
+    error = exact / target - 1
+    found = Combination(network, parts, float(exact), float(error), float(low), float(high))
+    return _Ranked(found, error, len({p.ohms for p in parts_of(chosen) if isinstance(p, Part)}))
+
+
+def _frontier(best: list[_Ranked], tolerance: float) -> tuple[Frontier, ...]:
+    found = []
+    least: Fraction | None = None
+    for ranked in best:
+        error = abs(ranked.error)
+        worthwhile = least is None or least - error >= Fraction(repr(float(tolerance))) / 10
+        found.append(Frontier(ranked.found, worthwhile and (least is None or error < least)))
+        least = error if least is None else min(least, error)
+    return tuple(found)
+
+
+def _reason(need: ResistanceNeed, best: list[_Ranked]) -> str:
+    if not need.pool.ohms:
+        return "there is no value to choose from: widen the range or fill the stock"
+    if not best:
+        if need.part_watts is not None:
+            return (
+                f"no combination of up to {need.max_parts} parts keeps every part within "
+                f"{need.stress:g} of {need.part_watts:g} W: allow a higher rating or more parts"
+            )
+        return "the stock has too few parts for any combination"
+    nearest = min(best, key=lambda r: abs(r.error)).found
+    return (
+        f"nothing lies within {need.within or 0:.4%} of the target; the nearest is "
+        f"{nearest.expression} at {nearest.error:+.4%}"
+    )

@@ -1,0 +1,1 @@
+"""What a network does at given values: node potentials, balances, an unknown part."""

@@ -1,0 +1,117 @@
+"""Kirchhoff's laws over a solved circuit: junction currents, loop drops, power balance."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from lowfold.core.network.circuit import GROUND, SUPPLY, Circuit, load_names
+from lowfold.core.solving.nodes import Load, Solution
+
+__all__ = ["Balance", "balances"]
+
+#: Residual allowed relative to the sum of magnitudes: rounding of some hundred additions.
+ROUNDING = 1e-9
+#: And relative to the largest current, drop or power there is: what rounding leaves where none is.
+LEAST = 1e-12
+
+
+@dataclass(frozen=True, slots=True)
+class Balance:
+    """One sum that has to vanish."""
+
+    name: str
+    residual: float  #: A, V or W
+    holds: bool
+
+
+@dataclass(frozen=True, slots=True)
+class _Edge:
+    label: str
+    a: int
+    b: int
+    amps: float  #: from a to b
+    drop: float  #: from a to b, V
+
+
+def _edges(
+    circuit: Circuit, solution: Solution, supply_v: float, loads: Sequence[Load]
+) -> list[_Edge]:
+    edges = [
+        _Edge(p.ref, b.a, b.b, p.amps, p.amps * p.ohms)
+        for p, b in zip(solution.parts, circuit.branches, strict=True)
+        if not math.isnan(solution.voltages[b.a])
+    ]
+    names = load_names(circuit, len(loads))
+    for name, load, amps in zip(names, loads, solution.load_amps, strict=True):
+        drop = amps * load.ohms if load.ohms is not None else solution.voltages[load.at]
+        edges.append(_Edge(name, load.at, GROUND, amps, drop))
+    inside = supply_v - solution.terminal_volts
+    edges.append(_Edge("supply", GROUND, SUPPLY, solution.supply_amps, inside - supply_v))
+    return edges
+
+
+def _balance(name: str, terms: Sequence[float], largest: float) -> Balance:
+    residual = math.fsum(terms) + 0.0
+    scale = math.fsum(abs(t) for t in terms)
+    return Balance(name, residual, abs(residual) <= ROUNDING * scale + LEAST * largest)
+
+
+def balances(
+    circuit: Circuit, solution: Solution, supply_v: float, loads: Sequence[Load] = ()
+) -> tuple[Balance, ...]:
+    """Return every junction's, every independent loop's and the power's residual.
+
+    Loops are the fundamental ones of a spanning tree: their sums vanish exactly when every loop's
+    do (Kirchhoff's voltage law).
+    """
+    edges = _edges(circuit, solution, supply_v, loads)
+    titles = {index: name for name, index in circuit.names.items()}
+    titles.setdefault(SUPPLY, "in")
+    titles.setdefault(GROUND, "0")
+    most_amps = max(abs(e.amps) for e in edges)
+    found = []
+    for node in range(circuit.nodes):
+        flows = [
+            e.amps if e.a == node else -e.amps for e in edges if (e.a == node) != (e.b == node)
+        ]
+        if flows:
+            found.append(_balance(f"junction {titles.get(node, f'n{node}')}", flows, most_amps))
+    found.extend(_loops(edges))
+    used = [p.watts for p in solution.parts]
+    used += [a * solution.voltages[x.at] for a, x in zip(solution.load_amps, loads, strict=True)]
+    lost_inside = (supply_v - solution.terminal_volts) * solution.supply_amps
+    powers = [solution.supply_watts, -lost_inside, *(-w for w in used)]
+    found.append(_balance("power", powers, max(map(abs, powers))))
+    return tuple(found)
+
+
+def _loops(edges: Sequence[_Edge]) -> list[Balance]:
+    """Close a loop with each edge outside a spanning forest."""
+    most_volts = max(abs(e.drop) for e in edges)
+    way: dict[int, list[tuple[_Edge, int]]] = {}  # node -> edges from its root, with their sense
+    closing = []
+    pending = list(edges)
+    while pending:
+        reach = next((e for e in pending if (e.a in way) != (e.b in way)), None)
+        if reach is None:
+            inside = [e for e in pending if e.a in way]
+            closing.extend(inside)
+            pending = [e for e in pending if e.a not in way]
+            if pending:
+                way[pending[0].a] = []
+            continue
+        pending.remove(reach)
+        known, new, sense = (reach.a, reach.b, 1) if reach.a in way else (reach.b, reach.a, -1)
+        way[new] = [*way[known], (reach, sense)]
+    found = []
+    for edge in closing:
+        there, back = way[edge.a], way[edge.b]
+        shared = 0
+        while shared < min(len(there), len(back)) and there[shared] == back[shared]:
+            shared += 1
+        members = [*there[shared:], (edge, 1), *((e, -s) for e, s in reversed(back[shared:]))]
+        name = "loop " + "–".join(e.label for e, _ in members)
+        found.append(_balance(name, [s * e.drop for e, s in members], most_volts))
+    return found

@@ -1,0 +1,176 @@
+"""A part whose value is not known, from one figure that is: then the standard values around it."""
+
+from __future__ import annotations
+
+import math
+import re
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from typing import Final, Literal
+
+from lowfold.core.errors import DomainError, NotationError
+from lowfold.core.network.circuit import Circuit, build_circuit
+from lowfold.core.network.notation import read_text
+from lowfold.core.solving.nodes import solve
+
+__all__ = ["Known", "Nearest", "Unknown", "find_unknown", "read_unknown"]
+
+#: Stands for the part while its network is read; no value anybody writes.
+PLACEHOLDER: Final = "731.9284650127"
+LEAST, MOST = 1e-6, 1e12  #: Ω, where a part may lie
+AROUND: Final = 2  #: standard values named on either side
+
+
+@dataclass(frozen=True, slots=True)
+class Known:
+    """The figure that is known: the total resistance, the supply's current, or a node's voltage."""
+
+    kind: Literal["total_ohm", "supply_a", "node"]
+    value: float
+    at: str = ""  #: the node
+
+
+@dataclass(frozen=True, slots=True)
+class Nearest:
+    """A standard value with what the known figure would become."""
+
+    ohms: float
+    gives: float
+    error: float  #: gives / known − 1
+
+
+@dataclass(frozen=True, slots=True)
+class Unknown:
+    ref: str
+    ohms: float
+    nearest: tuple[Nearest, ...]
+
+
+def read_unknown(text: str) -> tuple[Circuit, int]:
+    """Read a network with one value written `?`; return its circuit and that branch's position.
+
+    Raises
+    ------
+    NotationError
+        If there is not exactly one `?`, or the rest cannot be read.
+    """
+    places = [m.start() for m in re.finditer(r"\?", text)]
+    if len(places) != 1:
+        there = "is no “?”" if not places else f"are {len(places)} “?”"
+        msg = f"there {there} in the network: write one for the value to be found"
+        position = places[1] if len(places) > 1 else len(text)
+        raise NotationError(msg, position=position, field="network")
+    at = places[0]
+    around = text[max(at - 1, 0) : at] + text[at + 1 : at + 2]
+    if re.search(r"[\w.,@]", around):
+        msg = "“?” stands for a whole value: write it alone, like R1=?"
+        raise NotationError(msg, position=at, field="network")
+    circuit = build_circuit(read_text(text.replace("?", PLACEHOLDER)))
+    wanted = float(PLACEHOLDER)
+    place = next((i for i, b in enumerate(circuit.branches) if b.ohms == wanted), None)
+    if place is None:
+        msg = "“?” stands for a value here: write it for one, like R1=?"
+        raise NotationError(msg, position=at, field="network")
+    return circuit, place
+
+
+def find_unknown(
+    circuit: Circuit,
+    position: int,
+    known: Known,
+    values: Sequence[float],
+    supply_volts: float = 0.0,
+    source_ohms: float = 0.0,
+) -> Unknown:
+    """Return the value of the branch at `position` that gives the known figure.
+
+    Every figure is monotonic in one resistance (a bilinear ratio), so there is at most one.
+
+    Parameters
+    ----------
+    values : sequence of float
+        Standard values, rising, Ω.
+
+    Raises
+    ------
+    DomainError
+        Saying between what the figure can lie, if no value gives it.
+    """
+    figure = _figure(circuit, position, known, supply_volts, source_ohms)
+    ends = (figure(LEAST), figure(MOST))
+    low, high = sorted(ends)
+    field = "node.v" if known.kind == "node" else known.kind
+    ref = circuit.branches[position].ref
+    if math.isinf(low):
+        msg = f"nothing conducts between the supply's ends, whatever {ref} is"
+        raise DomainError(msg, field=field)
+    if low == high or math.isclose(low, high, rel_tol=1e-12):
+        msg = f"{known.kind} is {low + 0.0:.6g} whatever {ref} is: another figure is needed"
+        raise DomainError(msg, field=field)
+    if not low <= known.value <= high:
+        msg = (
+            f"whatever {ref} is, {known.kind} lies between {low:.6g} and {high:.6g}; "
+            f"{known.value:.6g} does not"
+        )
+        raise DomainError(msg, field=field)
+    ohms = _at_an_end(figure, known.value)
+    if ohms is None:
+        ohms = _found(figure, known.value)
+    at = sum(v < ohms for v in values)
+    around = list(values[max(at - AROUND, 0) : at + AROUND])
+    nearest = sorted(
+        (Nearest(v, figure(v), _error(figure(v), known.value)) for v in around),
+        key=lambda n: abs(math.log(n.ohms / ohms)),
+    )
+    return Unknown(ref, ohms, tuple(nearest))
+
+
+def _at_an_end(figure: Callable[[float], float], wanted: float) -> float | None:
+    """Return the end of what a part may be that gives the figure but for rounding, if one does."""
+    ends = (LEAST, MOST)
+    return next((x for x in ends if math.isclose(figure(x), wanted, rel_tol=1e-12)), None)
+
+
+def _found(figure: Callable[[float], float], wanted: float) -> float:
+    # Imported here: half a second of every start that only this search needs.
+    from scipy.optimize import brentq  # noqa: PLC0415
+
+    log = brentq(
+        lambda x: figure(math.exp(x)) - wanted,
+        math.log(LEAST),
+        math.log(MOST),
+        xtol=1e-15,
+        rtol=1e-15,
+    )
+    return _polished(figure, math.exp(log), wanted)
+
+
+def _error(gives: float, known: float) -> float:
+    return gives / known - 1 if known else math.copysign(math.inf, gives) if gives else 0.0
+
+
+def _polished(figure: Callable[[float], float], ohms: float, wanted: float) -> float:
+    """Take one step along the secant in 1/R and R, which are straight lines of the figure."""
+    step = 1e-6
+    slope = (figure(ohms * (1 + step)) - figure(ohms * (1 - step))) / (2 * step)
+    if not slope:
+        return ohms
+    moved = ohms * (1 - (figure(ohms) - wanted) / slope)
+    better = moved > 0 and abs(figure(moved) - wanted) < abs(figure(ohms) - wanted)
+    return moved if better else ohms
+
+
+def _figure(
+    circuit: Circuit, position: int, known: Known, supply_volts: float, source_ohms: float
+) -> Callable[[float], float]:
+    node = circuit.node(known.at, field="node.at") if known.kind == "node" else None
+
+    def figure(ohms: float) -> float:
+        branches = list(circuit.branches)
+        branches[position] = replace(branches[position], ohms=ohms)
+        found = solve(replace(circuit, branches=tuple(branches)), supply_volts, source_ohms)
+        if node is not None:
+            return found.voltages[node]
+        return found.total_ohms if known.kind == "total_ohm" else found.supply_amps
+
+    return figure

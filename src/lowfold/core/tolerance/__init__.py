@@ -1,0 +1,1 @@
+"""Over ranges of values: the box, its corners, spread, worst power, load line, sampling."""

@@ -1,0 +1,415 @@
+"""How an output scatters when every part is drawn at random: Monte Carlo (JCGM 101:2008).
+
+Parts and supply are drawn over their half-widths, uniformly or normally (3σ = half-width, truncated
+there); loads are nominal. The circuit is reduced once, junction by junction (star–mesh), on whole
+columns of samples at a time.
+"""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Callable, Iterator, Sequence
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass, replace
+from typing import Final, Literal
+
+import numpy as np
+import numpy.typing as npt
+
+from lowfold.core.errors import DomainError, TooLargeError, TopologyError
+from lowfold.core.network.circuit import GROUND, SUPPLY
+from lowfold.core.solving.nodes import node_gaps, nominal_values
+from lowfold.core.tolerance.box import Box
+
+__all__ = [
+    "MOST_SAMPLES",
+    "Distribution",
+    "Scatter",
+    "sampled",
+    "sampled_legs",
+    "scatter",
+    "wilson",
+]
+
+FloatArray = npt.NDArray[np.float64]
+Distribution = Literal["uniform", "normal"]
+
+MOST_SAMPLES: Final = 2_000_000
+AT_ONCE: Final = 65_536  #: samples in one column, so that columns stay in the processor's cache
+AT_A_TIME: Final = 4  #: batches; NumPy lets threads run side by side
+MOST_FIGURES: Final = 10_000_000  #: samples times what is asked of each
+MOST_UPDATES: Final = 600_000_000  #: samples times conductances changed; some three seconds
+BINS: Final = 60
+PERCENTILES: Final = (0.1, 1.0, 5.0, 25.0, 50.0, 75.0, 95.0, 99.0, 99.9)
+#: Samples within this share of their size are one value: bins could not be told apart.
+SAME: Final = 1e-9
+#: Two-sided 95 % point of the normal distribution.
+Z95: Final = 1.959963984540054
+EMF = -1  #: the ideal end of a supply with resistance inside
+
+
+@dataclass(frozen=True, slots=True)
+class Scatter:
+    """What the samples say of one figure."""
+
+    inside: float | None  #: share inside the window; None without one
+    inside_low: float | None  #: 95 % interval of it (Wilson)
+    inside_high: float | None
+    mean: float
+    stdev: float
+    edges: tuple[float, ...]
+    counts: tuple[int, ...]
+    percentiles: dict[str, float]
+
+
+def wilson(hits: int, samples: int) -> tuple[float, float]:
+    """Return the 95 % interval of a share (E. B. Wilson, J. Am. Stat. Assoc. 22, 1927)."""
+    share, z2 = hits / samples, Z95**2
+    middle = (share + z2 / (2 * samples)) / (1 + z2 / samples)
+    half = (
+        Z95 / (1 + z2 / samples)
+        * math.sqrt(share * (1 - share) / samples + z2 / (4 * samples**2))
+    )  # fmt: skip
+    # At none and at all the interval ends there exactly, which floats miss by a hair.
+    return 0.0 if hits == 0 else middle - half, 1.0 if hits == samples else middle + half
+
+
+def scatter(values: FloatArray, window: tuple[float, float] | None) -> Scatter:
+    """Sum up samples, against a window where there is one.
+
+    Percentiles are interpolated linearly between samples; bins hold their lower edge, the last one
+    both.
+    """
+    ordered = np.sort(values)
+    count = len(ordered)
+    inside = low = high = None
+    if window is not None:
+        below = np.searchsorted(ordered, window[0], side="left")
+        hits = int(np.searchsorted(ordered, window[1], side="right") - below)
+        inside = hits / count
+        low, high = wilson(hits, count)
+    edges = _bin_edges(float(ordered[0]), float(ordered[-1]))
+    cuts = np.searchsorted(ordered, edges[1:-1], side="left")
+    ranks = np.array(PERCENTILES) / 100 * (count - 1)
+    under = np.floor(ranks).astype(np.intp)
+    over = np.minimum(under + 1, count - 1)
+    exact = ordered[under] + (ranks - under) * (ordered[over] - ordered[under])
+    return Scatter(
+        inside,
+        low,
+        high,
+        float(values.mean()),
+        float(values.std(ddof=1)) if count > 1 else 0.0,
+        tuple(edges.tolist()),
+        tuple(np.diff(np.concatenate(([0], cuts, [count]))).tolist()),
+        {f"{p:g}": float(r) for p, r in zip(PERCENTILES, exact, strict=True)},
+    )
+
+
+def _bin_edges(low: float, high: float) -> FloatArray:
+    """Return the edges of even bins; of a figure that hardly moves, about its one value."""
+    size = max(abs(low), abs(high))
+    if high - low <= SAME * size:
+        around = SAME * size or 1.0
+        low, high = low - around, high + around
+    edges: FloatArray = np.linspace(low, high, BINS + 1)
+    return edges
+
+
+def sampled(
+    box: Box,
+    nodes: list[int | None],
+    samples: int,
+    distribution: Distribution,
+    seed: int,
+    *,
+    most: int = MOST_SAMPLES,
+    progress: Callable[[float], None] | None = None,
+) -> list[FloatArray]:
+    """Return samples of each asked figure, (samples,) each: a node's V, or the total Ω for None.
+
+    The same seed gives the same samples. `progress` is told the share that is drawn.
+
+    Raises
+    ------
+    TooLargeError, DomainError, TopologyError
+        For too many samples, none, or a figure that nothing conducts to.
+    """
+    _check_count(samples, most)
+    _check_work(box, nodes, samples, most)
+    found = [np.empty(samples) for _ in nodes]
+
+    asked = sorted({node for node in nodes if node is not None})
+
+    def fill(some: slice, draw: _Draw) -> None:
+        volts = draw.volts(asked)
+        for column, node in zip(found, nodes, strict=True):
+            column[some] = draw.total() if node is None else volts[node]
+
+    _in_batches(box, samples, distribution, seed, fill, progress)
+    return found
+
+
+def sampled_legs(
+    box: Box,
+    node: int,
+    samples: int,
+    distribution: Distribution,
+    seed: int,
+    *,
+    most: int = MOST_SAMPLES,
+    progress: Callable[[float], None] | None = None,
+) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """Return samples of both legs of a pair tapped at `node`, Ω, and of its supply, V.
+
+    The node must be the only way between the legs.
+
+    Raises
+    ------
+    TooLargeError, DomainError
+        For too many samples, or none.
+    """
+    _check_count(samples, most)
+    upper, lower, volts = (np.empty(samples) for _ in range(3))
+
+    def fill(some: slice, draw: _Draw) -> None:
+        upper[some], lower[some] = draw.legs(node)
+        volts[some] = draw.emf
+
+    _in_batches(box, samples, distribution, seed, fill, progress)
+    return upper, lower, volts
+
+
+def _check_count(samples: int, most: int) -> None:
+    if samples > most:
+        msg = f"{samples} samples are more than the {most} drawn at most"
+        raise TooLargeError(msg, field="samples")
+    if samples < 1:
+        msg = "at least one sample is drawn"
+        raise DomainError(msg, field="samples")
+
+
+def _check_work(box: Box, nodes: Sequence[int | None], samples: int, most: int) -> None:
+    """Refuse what would take too long, or too much memory, before anything is drawn."""
+    share = most // MOST_SAMPLES or 1  # a run of its own, with progress, may take longer
+    if samples * len(nodes) > MOST_FIGURES * share:
+        msg = (
+            f"{samples} samples of {len(nodes)} figures are more than the {MOST_FIGURES * share} "
+            f"figures drawn at most: {MOST_FIGURES * share // len(nodes)} samples would fit"
+        )
+        raise TooLargeError(msg, field="samples")
+    ties = [(b.a, b.b) for b in box.circuit.branches]
+    ties += [(x.at, GROUND) for x in box.nominal_loads if x.ohms is not None]
+    updates = _updates(ties, {GROUND, SUPPLY, *(n for n in nodes if n is not None)})
+    if samples * updates > MOST_UPDATES * share:
+        msg = (
+            f"{samples} samples of a network as meshed as this are too many: about "
+            f"{MOST_UPDATES * share // updates} would fit"
+        )
+        raise TooLargeError(msg, field="samples")
+
+
+def _updates(ties: Sequence[tuple[int, int]], kept: set[int]) -> int:
+    """Return how many conductances change on the way to every figure, as `_Mesh` takes it."""
+    near: dict[int, set[int]] = {}
+    for a, b in ties:
+        if a != b:
+            near.setdefault(a, set()).add(b)
+            near.setdefault(b, set()).add(a)
+
+    def reduced(mesh: dict[int, set[int]], to: set[int]) -> int:
+        count = 0
+        while inner := [n for n in mesh if n not in to]:
+            node = min(inner, key=lambda n: len(mesh[n]))
+            row = mesh.pop(node)
+            count += len(row) * (len(row) - 1) // 2
+            for other in row:
+                mesh[other].discard(node)
+                mesh[other] |= row - {other}
+        return count
+
+    count = len(ties) + reduced(near, kept)
+    for node in kept - {GROUND, SUPPLY}:
+        copied = {n: set(row) for n, row in near.items()}
+        count += 3 + reduced(copied, {GROUND, SUPPLY, node})
+    return count
+
+
+def _in_batches(
+    box: Box,
+    samples: int,
+    distribution: Distribution,
+    seed: int,
+    fill: Callable[[slice, _Draw], None],
+    progress: Callable[[float], None] | None,
+) -> None:
+    """Draw so many samples batch by batch, several at a time.
+
+    Every batch has random numbers of its own, so the answer depends on the seed alone and not on
+    which batch is done first.
+    """
+
+    def batch(start: int) -> None:
+        size = min(AT_ONCE, samples - start)
+        rng = np.random.default_rng([seed, start // AT_ONCE])
+        fill(slice(start, start + size), _Draw(box, rng, size, distribution))
+
+    starts = range(0, samples, AT_ONCE)
+    with ThreadPoolExecutor(AT_A_TIME) as pool:
+        for done, _ in enumerate(pool.map(batch, starts), start=1):
+            if progress is not None:
+                progress(done / len(starts))
+
+
+class _Draw:
+    """One batch of drawn circuits."""
+
+    def __init__(
+        self, box: Box, rng: np.random.Generator, size: int, distribution: Distribution
+    ) -> None:
+        self.box, self.size = box, size
+        self.siemens: list[FloatArray | float] = []
+        shared: FloatArray | float = 1.0
+        if box.common:
+            shared = 1 + box.common * _unit(rng, size, distribution)
+        for branch, half, tracks in zip(box.circuit.branches, box.own, box.tracked, strict=True):
+            ohms = branch.ohms * shared if tracks else branch.ohms
+            if half:
+                ohms = ohms * (1 + half * _unit(rng, size, distribution))
+            self.siemens.append(1 / ohms)
+        supply, spread = box.supply.volts, box.supply.tolerance
+        moved = 1 + spread * _unit(rng, size, distribution) if spread else 1.0
+        self.emf: FloatArray | float = supply * moved
+
+    def total(self) -> FloatArray:
+        """Return the resistance between the supply's ends, resistive loads connected, Ω."""
+        mesh = _Mesh(self._ties(inner=False))
+        mesh.reduce_to({SUPPLY, GROUND})
+        siemens = mesh.tie(SUPPLY, GROUND)
+        if siemens is None:
+            msg = "nothing conducts between the supply's ends, so there is no resistance to judge"
+            raise TopologyError(msg, field="resistance")
+        return np.broadcast_to(1 / siemens, (self.size,))
+
+    def legs(self, node: int) -> tuple[FloatArray, FloatArray]:
+        """Return the resistances above and below a tap between the supply's ends, Ω."""
+        mesh = _Mesh(self._ties(inner=False))
+        mesh.reduce_to({SUPPLY, GROUND, node})
+        upper, lower = mesh.tie(SUPPLY, node), mesh.tie(node, GROUND)
+        assert upper is not None  # a pair has both legs
+        assert lower is not None
+        above, below = (np.broadcast_to(np.asarray(1 / s), (self.size,)) for s in (upper, lower))
+        return above, below
+
+    def volts(self, nodes: Sequence[int]) -> dict[int, FloatArray]:
+        """Return the voltages of nodes, V; where a current load starves, by the general solver."""
+        fed = {x.at for x in self.box.nominal_loads if x.amps}
+        top = EMF if self.box.supply.source_ohms else SUPPLY
+        mesh = _Mesh(self._ties(inner=True))
+        for load in self.box.nominal_loads:
+            if load.amps:
+                mesh.entering[load.at] = mesh.entering.get(load.at, 0.0) - load.amps
+        mesh.reduce_to({top, GROUND, *nodes, *fed})
+        linear = {node: self._linear(mesh, node, top) for node in {*nodes, *fed}}
+        starved = np.zeros(self.size, dtype=np.bool_)
+        for at in fed:
+            starved |= linear[at] < 0
+        if starved.any():
+            rows = np.flatnonzero(starved)
+            for node, volts in self._clipped(nodes, rows).items():
+                linear[node] = linear[node].copy()
+                linear[node][rows] = volts
+        return linear
+
+    def _linear(self, reduced: _Mesh, node: int, top: int) -> FloatArray:
+        """Return the voltage of a node of a mesh that is reduced to those asked for, V."""
+        if node in (GROUND, top):
+            return np.broadcast_to(np.asarray(0.0 if node == GROUND else self.emf), (self.size,))
+        mesh = reduced.copied()
+        mesh.reduce_to({top, GROUND, node})
+        up, down = mesh.tie(node, top), mesh.tie(node, GROUND)
+        if up is None and down is None:
+            msg = "nothing connects this junction to the supply, so it has no voltage"
+            raise TopologyError(msg, field="outputs")
+        up, down = (0.0 if up is None else up), (0.0 if down is None else down)
+        volts = (self.emf * up + mesh.entering.get(node, 0.0)) / (up + down)
+        return np.broadcast_to(np.asarray(volts), (self.size,))
+
+    def _ties(self, *, inner: bool) -> Iterator[tuple[int, int, FloatArray | float]]:
+        for branch, siemens in zip(self.box.circuit.branches, self.siemens, strict=True):
+            yield branch.a, branch.b, siemens
+        for load in self.box.nominal_loads:
+            if load.ohms is not None:
+                yield load.at, GROUND, 1 / load.ohms
+        if inner and self.box.supply.source_ohms:
+            yield EMF, SUPPLY, 1 / self.box.supply.source_ohms
+
+    def _clipped(self, nodes: Sequence[int], rows: npt.NDArray[np.intp]) -> dict[int, FloatArray]:
+        supply, loads = self.box.supply, self.box.nominal_loads
+        nominal = nominal_values(self.box.circuit, supply.volts, supply.source_ohms, loads)
+        columns = [np.broadcast_to(s, (self.size,))[rows] for s in self.siemens]
+        values = replace(
+            nominal,
+            siemens=np.stack(columns, axis=1),
+            supply_v=np.broadcast_to(self.emf, (self.size,))[rows].copy(),
+            load_siemens=np.repeat(nominal.load_siemens, len(rows), axis=0),
+            load_amps=np.repeat(nominal.load_amps, len(rows), axis=0),
+        )
+        gaps = node_gaps(self.box.circuit, values, loads)[0]
+        return {node: gaps[:, node, GROUND] for node in nodes}
+
+
+def _unit(rng: np.random.Generator, size: int, distribution: Distribution) -> FloatArray:
+    """Draw from −1 to 1: uniformly, or normally with σ = 1/3, drawn again where beyond."""
+    if distribution == "uniform":
+        return rng.uniform(-1.0, 1.0, size)
+    drawn = rng.standard_normal(size) / 3
+    beyond = np.flatnonzero(np.abs(drawn) > 1)
+    while len(beyond):
+        drawn[beyond] = rng.standard_normal(len(beyond)) / 3
+        beyond = beyond[np.abs(drawn[beyond]) > 1]
+    return drawn
+
+
+class _Mesh:
+    """Conductances between junctions and currents into them, columns of samples each."""
+
+    def __init__(self, ties: Iterator[tuple[int, int, FloatArray | float]]) -> None:
+        self.ties: dict[int, dict[int, FloatArray | float]] = {}
+        self.entering: dict[int, FloatArray | float] = {}
+        for a, b, siemens in ties:
+            if a != b:
+                self._add(a, b, siemens)
+
+    def _add(self, a: int, b: int, siemens: FloatArray | float) -> None:
+        for one, two in ((a, b), (b, a)):
+            row = self.ties.setdefault(one, {})
+            row[two] = row[two] + siemens if two in row else siemens
+
+    def copied(self) -> _Mesh:
+        """Return the same mesh, to be reduced further; its columns are never changed in place."""
+        other = _Mesh(iter(()))
+        other.ties = {node: dict(row) for node, row in self.ties.items()}
+        other.entering = dict(self.entering)
+        return other
+
+    def tie(self, a: int, b: int) -> FloatArray | float | None:
+        return self.ties.get(a, {}).get(b)
+
+    def reduce_to(self, kept: set[int]) -> None:
+        """Take out every junction but those kept, the one with fewest ties first (star–mesh)."""
+        while inner := [n for n in self.ties if n not in kept]:
+            node = min(inner, key=lambda n: len(self.ties[n]))
+            row = self.ties.pop(node)
+            for other in row:
+                del self.ties[other][node]
+            if not row:
+                continue
+            total = sum(row.values())
+            for (a, one), (b, two) in itertools.combinations(row.items(), 2):
+                self._add(a, b, one * two / total)
+            amps = self.entering.pop(node, None)
+            if amps is not None:
+                for other, siemens in row.items():
+                    self.entering[other] = self.entering.get(other, 0.0) + amps * siemens / total

@@ -1,0 +1,396 @@
+"""Extremes where a current load begins to starve: two regimes and the border between them.
+
+A current load draws its current while its junction is above 0 V and else holds it at 0 V. Across
+that border a voltage is no ratio of linear functions any more, and its extremes may lie on the
+border, inside the box. What holds everywhere is linear in potentials and currents: Kirchhoff's
+current law at every junction; in every resistance with conductance between g₀ and g₁ and voltage
+u ≥ 0 a current between g₀·u and g₁·u (W. Oettli and W. Prager, Numerische Mathematik 6, 1964; from
+memory); and of every load either i between its ends and v ≥ 0, or v = 0 and 0 ≤ i. With the signs
+of u and the regimes of the loads given, the set is a polytope, and conversely each of its points is
+met by values inside the box. So the extremes are the best of a few linear programs; signs and
+regimes that a program leaves open are tried one after the other (branch and bound). A part's power
+is u·i, which is quasi-concave where both are above 0: it is greatest on the outline of what u and i
+can be together (docs/worst-case.md).
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field, replace
+from typing import Final
+
+import numpy as np
+import numpy.typing as npt
+
+from lowfold.core.errors import TooLargeError
+from lowfold.core.network.circuit import GROUND, SUPPLY, Branch
+
+__all__ = ["MOST_STARVING", "Draws", "Point", "greatest_power", "greatest_voltage"]
+
+FloatArray = npt.NDArray[np.float64]
+
+#: Values that may move independently where a load starves; some seconds of work.
+MOST_STARVING: Final = 32
+#: Linear programs for one figure before giving up.
+MOST_PROGRAMS: Final = 4_000
+#: What the programs' own tolerance leaves, as a share of the largest voltage.
+CLOSE: Final = 1e-9
+#: A corner of the outline that gains less than this share is on the line already.
+FLAT: Final = 1e-11
+
+
+@dataclass(frozen=True, slots=True)
+class Draws:
+    """A circuit with a range for everything, driven by a positive supply.
+
+    Resistive loads are branches to 0 V; the current loads of one junction are taken together.
+    """
+
+    nodes: int
+    branches: tuple[Branch, ...]
+    low: FloatArray  #: (branches,) S, above 0
+    high: FloatArray  #: (branches,) S
+    supply: tuple[float, float]  #: V; of a current source, its A; both above 0
+    source_ohms: float
+    drawn: Mapping[int, tuple[float, float]]  #: A by junction, least and most
+
+
+@dataclass(frozen=True, slots=True)
+class Point:
+    """Values inside the box at which a figure is extreme."""
+
+    value: float  #: V or W
+    siemens: FloatArray  #: (branches,)
+    supply: float
+    amps: Mapping[int, float]  #: what the loads of each junction want
+
+
+@dataclass(frozen=True, slots=True)
+class _Tried:
+    """Signs of branches (1, −1) and regimes of junctions (1 fed, −1 held) settled so far."""
+
+    signs: Mapping[int, int] = field(default_factory=dict)
+    regimes: Mapping[int, int] = field(default_factory=dict)
+
+
+class _Programs:
+    """The linear programs of one question; potentials in units of the largest there can be.
+
+    Columns: potentials of all junctions but 0 V, then each branch's current over its greatest
+    conductance, then each junction's drawn current over its greatest, then the supply's own.
+    """
+
+    def __init__(self, draws: Draws) -> None:
+        self.draws = draws
+        self.count = 0
+        self.at = sorted(draws.drawn)
+        self.volts = {n: n - 1 for n in range(1, draws.nodes)}
+        self.first = draws.nodes - 1
+        self.load = {n: self.first + len(draws.branches) + k for k, n in enumerate(self.at)}
+        self.driven = self.first + len(draws.branches) + len(self.at)
+        self.columns = self.driven + 1
+        self.scale = self._largest()
+        self.ratio = draws.low / draws.high
+        self.balance, self.entering = self._kirchhoff()
+
+    def _largest(self) -> float:
+        """Return the largest potential there can be, V: the supply's, or what its current makes."""
+        draws = self.draws
+        if not math.isinf(draws.source_ohms):
+            return draws.supply[1]
+        # All of the current through every resistance at its highest, one after the other.
+        return draws.supply[1] * float(np.sum(1 / draws.low))
+
+    def across(self, place: int) -> FloatArray:
+        """Return the row of a branch's voltage."""
+        row = np.zeros(self.columns)
+        branch = self.draws.branches[place]
+        for node, sign in ((branch.a, 1.0), (branch.b, -1.0)):
+            if node != GROUND:
+                row[self.volts[node]] += sign
+        return row
+
+    def between(self, a: int, b: int) -> FloatArray:
+        """Return the row of the voltage of one junction above another."""
+        row = np.zeros(self.columns)
+        for node, sign in ((a, 1.0), (b, -1.0)):
+            if node != GROUND:
+                row[self.volts[node]] += sign
+        return row
+
+    def _kirchhoff(self) -> tuple[FloatArray, FloatArray]:
+        """Return the current law at every junction that is not held by the supply itself."""
+        draws, rows, right = self.draws, [], []
+        inside = draws.source_ohms
+        for node in range(1, draws.nodes):
+            row = np.zeros(self.columns)
+            for place, branch in enumerate(draws.branches):
+                for end, sign in ((branch.a, 1.0), (branch.b, -1.0)):
+                    if end == node:
+                        row[self.first + place] += sign * draws.high[place]
+            if node in self.load:
+                row[self.load[node]] += draws.drawn[node][1] / self.scale
+            entering = 0.0
+            if node == SUPPLY:
+                if inside == 0:  # its potential is the supply's
+                    row = np.zeros(self.columns)
+                    row[self.volts[node]], row[self.driven] = 1.0, -1.0
+                elif math.isinf(inside):
+                    row[self.driven] = -draws.supply[1] / self.scale
+                else:
+                    row[self.volts[node]] += 1 / inside
+                    row[self.driven] = -1 / inside
+            size = float(np.abs(row).max())
+            if size:
+                rows.append(row / size)
+                right.append(entering)
+        return np.array(rows).reshape(-1, self.columns), np.array(right)
+
+    def _bounds(self, tried: _Tried) -> list[tuple[float | None, float | None]]:
+        draws = self.draws
+        found: list[tuple[float | None, float | None]] = [(0.0, 1.0)] * self.first
+        found += [(-1.0, 1.0)] * len(draws.branches)
+        for node in self.at:
+            least, most = draws.drawn[node]
+            regime = tried.regimes.get(node, 0)
+            found.append((least / most if regime > 0 else 0.0, 1.0))
+            if regime < 0:
+                found[self.volts[node]] = (0.0, 0.0)
+        found.append((draws.supply[0] / draws.supply[1], 1.0))
+        return found
+
+    def _limits(self, tried: _Tried) -> tuple[FloatArray, FloatArray]:
+        """Return what keeps each current to its voltage, and each open load to its regimes.
+
+        A branch whose sign is open is bounded by the hull of both signs.
+        """
+        rows, right = [], []
+        for place, ratio in enumerate(self.ratio.tolist()):
+            u = self.across(place)
+            x = np.zeros(self.columns)
+            x[self.first + place] = 1.0
+            sign = tried.signs.get(place, 0)
+            if sign:
+                rows += [sign * (ratio * u - x), sign * (x - u), -sign * u]
+                right += [0.0, 0.0, 0.0]
+            else:
+                middle, half = (1 + ratio) / 2, (1 - ratio) / 2
+                rows += [x - middle * u, middle * u - x]
+                right += [half, half]
+        for node in self.at:
+            least, most = self.draws.drawn[node]
+            if tried.regimes.get(node, 0) == 0 and least > 0:
+                row = np.zeros(self.columns)
+                row[self.volts[node]], row[self.load[node]] = 1.0, -most / least
+                rows.append(row)
+                right.append(0.0)
+        return np.array(rows).reshape(-1, self.columns), np.array(right)
+
+    def best(self, tried: _Tried, aim: FloatArray) -> FloatArray | None:
+        """Return the point of greatest `aim`, (columns,), or None where there is none.
+
+        Raises
+        ------
+        TooLargeError
+            If too many programs were needed already.
+        """
+        # Imported here: half a second of every start that only a starving load needs.
+        from scipy.optimize import linprog  # noqa: PLC0415
+
+        self.count += 1
+        if self.count > MOST_PROGRAMS:
+            msg = (
+                "a current load starves inside this box, and which way each part then carries its "
+                f"current is open in more than {MOST_PROGRAMS} ways: set some tolerances to 0, or "
+                "draw less"
+            )
+            raise TooLargeError(msg, field="loads")
+        limits, right = self._limits(tried)
+        found = linprog(
+            -aim,
+            A_ub=limits,
+            b_ub=right,
+            A_eq=self.balance,
+            b_eq=self.entering,
+            bounds=self._bounds(tried),
+            method="highs-ds",
+            options={"primal_feasibility_tolerance": 1e-10, "dual_feasibility_tolerance": 1e-10},
+        )
+        if found.status == 2 or found.x is None:
+            return None
+        point: FloatArray = found.x
+        return point
+
+    def open_choice(self, tried: _Tried, point: FloatArray) -> list[_Tried]:
+        """Return both ways of what a point leaves open most; empty where it is a real state."""
+        worst, ways = CLOSE, list[_Tried]()
+        for place, ratio in enumerate(self.ratio.tolist()):
+            if tried.signs.get(place, 0):
+                continue
+            u, x = float(self.across(place) @ point), float(point[self.first + place])
+            beyond = max(x - max(u, ratio * u), min(u, ratio * u) - x)
+            if beyond > worst:
+                worst = beyond
+                ways = [replace(tried, signs={**tried.signs, place: s}) for s in (1, -1)]
+        for node in self.at:
+            least, most = self.draws.drawn[node]
+            if tried.regimes.get(node, 0):
+                continue
+            short = least / most - float(point[self.load[node]])
+            beyond = min(float(point[self.volts[node]]), short)
+            if beyond > worst:
+                worst = beyond
+                ways = [replace(tried, regimes={**tried.regimes, node: s}) for s in (1, -1)]
+        return ways
+
+    def met(self, value: float, point: FloatArray) -> Point:
+        """Return the values in the box that make this state."""
+        draws, siemens = self.draws, []
+        for place, (low, high) in enumerate(zip(draws.low, draws.high, strict=True)):
+            u, x = float(self.across(place) @ point), float(point[self.first + place])
+            g = high * x / u if abs(u) > CLOSE else high
+            near = [end for end in (low, high) if abs(g / end - 1) < 1e-7]
+            siemens.append(near[0] if near else min(max(g, low), high))
+        wanted = {}
+        for node in self.at:
+            least, most = draws.drawn[node]
+            wanted[node] = min(max(float(point[self.load[node]]) * most, least), most)
+        supply = float(np.clip(point[self.driven] * draws.supply[1], *draws.supply))
+        return Point(value, np.array(siemens), supply, wanted)
+
+
+def _start(draws: Draws) -> _Tried:
+    """Return the signs that are known: current leaves the supply's end and enters 0 V."""
+    signs = {}
+    for place, branch in enumerate(draws.branches):
+        if GROUND in (branch.a, branch.b):
+            signs[place] = 1 if branch.b == GROUND else -1
+        elif SUPPLY in (branch.a, branch.b):
+            signs[place] = 1 if branch.a == SUPPLY else -1
+    regimes = {node: 1 for node, (least, _) in draws.drawn.items() if least <= 0}
+    return _Tried(signs, regimes)
+
+
+def greatest_voltage(draws: Draws, a: int, b: int, sign: int = 1) -> Point:
+    """Return where the junction `a` is furthest above `b`, or with `sign` −1 furthest below.
+
+    Parameters
+    ----------
+    a, b : int
+        Junctions of `draws`.
+
+    Returns
+    -------
+    Point
+        Its `value` is a bound that the point meets but for rounding, V of `a` above `b`.
+
+    Raises
+    ------
+    TooLargeError
+        If the signs leave too many ways open.
+    """
+    programs = _Programs(draws)
+    aim = sign * programs.between(a, b)
+    best, found = -math.inf, None
+    waiting = [(math.inf, _start(draws))]
+    while waiting:
+        bound, tried = waiting.pop()
+        if bound <= best + FLAT:
+            continue
+        point = programs.best(tried, aim)
+        if point is None or (reached := float(aim @ point)) <= best + FLAT:
+            continue
+        ways = programs.open_choice(tried, point)
+        if ways:
+            waiting += [(reached, way) for way in ways]
+        else:
+            best, found = reached, point
+    assert found is not None  # a resistor network with its loads always has a state
+    return programs.met(sign * best * programs.scale, found)
+
+
+def greatest_power(draws: Draws, place: int) -> tuple[Point, float]:
+    """Return where a branch takes most, W, and the largest voltage it can have either way, V.
+
+    Parameters
+    ----------
+    place : int
+        Of the branch in `draws`.
+
+    Raises
+    ------
+    TooLargeError
+        If the signs leave too many ways open.
+    """
+    branch = draws.branches[place]
+    ends = [greatest_voltage(draws, branch.a, branch.b, sign) for sign in (1, -1)]
+    volts = max(ends[0].value, -ends[1].value, 0.0)
+    programs = _Programs(draws)
+    start = _start(draws)
+    known = start.signs.get(place)
+    best, found = 0.0, None
+    for sign in (known,) if known else (1, -1):
+        waiting = [replace(start, signs={**start.signs, place: sign})]
+        while waiting:
+            tried = waiting.pop()
+            reached, point = _outline_best(programs, tried, place, sign, best)
+            if point is None or reached <= best + FLAT**2:
+                continue
+            ways = programs.open_choice(tried, point)
+            if ways:
+                waiting += ways
+            else:
+                best, found = reached, point
+    watts = best * programs.scale**2 * float(draws.high[place])
+    if found is None:  # nothing is across it anywhere
+        wanted = {node: least for node, (least, _) in draws.drawn.items()}
+        return Point(0.0, draws.high.copy(), draws.supply[1], wanted), volts
+    return programs.met(watts, found), volts
+
+
+def _outline_best(
+    programs: _Programs, tried: _Tried, place: int, sign: int, least: float
+) -> tuple[float, FloatArray | None]:
+    """Return the greatest u·x on the outline of a branch's voltage and current, and its point.
+
+    The outline runs from the greatest current to the greatest voltage; between two of its corners
+    another is found in the direction square to the line between them, until there is none.
+    """
+    u, x = sign * programs.across(place), np.zeros(programs.columns)
+    x[programs.first + place] = sign
+    one, two = programs.best(tried, x + FLAT * u), programs.best(tried, u + FLAT * x)
+    if one is None or two is None:
+        return 0.0, None
+    best, found = least, None
+
+    def flat(point: FloatArray) -> tuple[float, float]:
+        return float(u @ point), float(x @ point)
+
+    def edges(p: FloatArray, q: FloatArray) -> Iterator[tuple[FloatArray, FloatArray]]:
+        (up, xp), (uq, xq) = flat(p), flat(q)
+        if uq * xp <= best:  # the corner of the box that holds this piece is no better
+            return
+        rise, run = xp - xq, uq - up
+        if rise <= FLAT or run <= FLAT:
+            yield p, q
+            return
+        aim = rise * u + run * x
+        middle = programs.best(tried, aim / float(np.abs(aim).max()))
+        if middle is None or float(aim @ middle) <= float(aim @ p) + FLAT * max(rise, run):
+            yield p, q
+            return
+        yield from edges(p, middle)
+        yield from edges(middle, q)
+
+    for p, q in edges(one, two):
+        (up, xp), (uq, xq) = flat(p), flat(q)
+        bent = (uq - up) * (xp - xq)
+        # (up + t·Δu)(xp + t·Δx) is greatest where its slope vanishes.
+        t = ((uq - up) * xp + (xq - xp) * up) / (2 * bent) if bent > 0 else 0.0
+        for share in (0.0, min(max(t, 0.0), 1.0), 1.0):
+            point = p + share * (q - p)
+            here = flat(point)
+            if here[0] * here[1] > best:
+                best, found = here[0] * here[1], point
+    return best, found

@@ -1,0 +1,1 @@
+"""Numbers of the trade: quantities read and written, preferred series, Ohm’s law."""

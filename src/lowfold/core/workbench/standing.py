@@ -1,0 +1,124 @@
+"""How a design stands, in one line."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from lowfold.core.checking.verdict import Verdict
+from lowfold.core.needs.choice import Judged
+from lowfold.core.needs.gates import OVER_IN_TIMES, Gate, times
+from lowfold.core.needs.kinds import KINDS
+from lowfold.core.needs.network import StatedNetwork, read_stated
+from lowfold.core.needs.network_gates import judge_or_say
+from lowfold.core.needs.tokens import TokenReading
+from lowfold.core.parts.families import Family
+from lowfold.core.solving.nodes import solve
+from lowfold.core.values.quantities import AMPERE, OHM, VOLT, WATT, write
+from lowfold.core.workbench.sheet import Sheet
+
+__all__ = ["Standing", "governing_words", "network_standing", "standing", "standing_of"]
+
+
+@dataclass(frozen=True, slots=True)
+class Standing:
+    """How a design stands, in one line."""
+
+    verdict: Verdict | None
+    words: str
+    need: str  #: in short
+    figure: str  #: what the choice gives
+    gates: Mapping[str, Verdict | None] = field(default_factory=dict)  #: by name
+
+
+def standing(sheet: Sheet) -> Standing:
+    """Say how a design stands: by the choice made, else by the first one listed."""
+    need = _need_words(sheet)
+    wrong = [token.label for token in sheet.reading.tokens.values() if not token.ok]
+    if wrong:
+        return Standing(None, f"brief not understood: {wrong[0]}", need, "")
+    rows = sheet.choices.rows if sheet.choices else ()
+    if sheet.problem and sheet.pinned is None:
+        return Standing(None, sheet.problem, need, "")
+    chosen = sheet.pinned or (rows[0] if rows else None)
+    if chosen is None:
+        reason = sheet.choices.found.reason if sheet.choices else None
+        return Standing(None, reason or "no choice", need, "")
+    unit = KINDS[sheet.kind].unit
+    words = governing_words(chosen.judged.gates)
+    if sheet.pinned is None:
+        words += "; nothing pinned yet"
+    figures = [write(m.nominal, unit, trim=unit is OHM) for m in chosen.marks]
+    gates: dict[str, Verdict | None] = {g.name: g.verdict for g in chosen.judged.gates}
+    return Standing(chosen.judged.verdict, words, need, ", ".join(figures), gates)
+
+
+def _need_words(sheet: Sheet) -> str:
+    """Say the need in short, token by token as far as understood: `14.4 V to 3 V ± 3 %`."""
+    tokens = sheet.reading.tokens
+    names = list(KINDS[sheet.kind].said)
+    names += [n for n in ("tap2_v", "tap3_v", "tap4_v") if n in tokens and not tokens[n].absent]
+    shown = [tokens[name].shown or f"“{tokens[name].text}”" for name in names]
+    wanted = ", ".join(shown[1:]) if len(shown) > 2 else shown[-1]
+    start = f"{shown[0]} to " if len(shown) > 1 else ""
+    return f"{start}{wanted} ± {tokens['within'].shown or tokens['within'].text}"
+
+
+def governing_words(gates: tuple[Gate, ...]) -> str:
+    """Say which gate uses most of its allowance."""
+    judged = [g for g in gates if g.used is not None]
+    if not judged:
+        return "nothing judged"
+    order = list(Verdict)
+    tightest = max(judged, key=lambda g: (order.index(g.verdict or Verdict.PASS), g.used or 0.0))
+    used = tightest.used or 0.0
+    if math.isinf(used):
+        return f"{tightest.name} is used where none is allowed"
+    return f"{tightest.name} uses {_used_words(used)} of {_allowance_words(tightest)}"
+
+
+def _used_words(used: float) -> str:
+    if used >= OVER_IN_TIMES:
+        return times(used)
+    near = 0.95 < used < 1.05  # where rounding would put a near miss on the limit
+    return f"{100 * used:.{1 if near else 0}f} %"
+
+
+def _allowance_words(gate: Gate) -> str:
+    if gate.name == "power":
+        return "the allowed power" if gate.kind is WATT else "the limiting voltage"
+    return "what its load stands" if gate.kind is VOLT else "the window"
+
+
+def network_standing(texts: Mapping[str, str], families: tuple[Family, ...] = ()) -> Standing:
+    """Say in one line what a stated network is and folds to, and how it stands."""
+    readings, stated = read_stated(texts, families)
+    return standing_of(readings, stated, *judge_or_say(stated))
+
+
+def standing_of(
+    readings: Mapping[str, TokenReading],
+    stated: StatedNetwork | None,
+    judged: Judged | None,
+    trouble: str,
+) -> Standing:
+    """Say how a network stands that is read and weighed already."""
+    shown = readings["network"].shown or readings["network"].text
+    need = f"{shown[:40]}…" if len(shown) > 41 else shown
+    if stated is None:
+        wrong = next((r.label for r in readings.values() if not r.ok), "network")
+        return Standing(None, f"not understood: {wrong}", need, "")
+    found = solve(stated.circuit, stated.supply_volts, stated.source_ohms, stated.hung)
+    finite = found.total_ohms < 1e300
+    figure = write(found.total_ohms, OHM, 4, trim=True) if finite else "open"
+    if not stated.wanted and not stated.parts.rated:
+        words = (
+            f"draws {write(found.supply_amps, AMPERE, 4)} from "
+            f"{write(stated.supply_volts, VOLT, 4, trim=True)}"
+        )
+        return Standing(None, words, need, figure)
+    if judged is None:
+        return Standing(None, trouble, need, figure)
+    gates: dict[str, Verdict | None] = {g.name: g.verdict for g in judged.gates}
+    return Standing(judged.verdict, governing_words(judged.gates), need, figure, gates)

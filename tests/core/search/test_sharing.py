@@ -1,0 +1,81 @@
+"""Shared values against every combination of options."""
+
+import itertools
+import random
+
+import pytest
+
+from lowfold.core.checking.verdict import Verdict
+from lowfold.core.errors import DomainError
+from lowfold.core.needs.kinds import read_brief
+from lowfold.core.search.sharing import Option, share_values
+from lowfold.core.workbench.sharing import options_of, share_passing
+
+
+@pytest.mark.parametrize("seed", range(20))
+def test_no_combination_needs_fewer_values_or_lies_nearer_with_as_few(seed: int) -> None:
+    rng = random.Random(seed)
+    pool = [10.0, 15.0, 22.0, 33.0, 47.0, 68.0, 100.0]
+    needs = [
+        [
+            Option(
+                f"{n}.{k}", frozenset(rng.sample(pool, rng.randint(1, 3))), round(rng.random(), 3)
+            )
+            for k in range(rng.randint(1, 6))
+        ]
+        for n in range(rng.randint(2, 5))
+    ]
+    best = min(
+        (len(frozenset().union(*(o.values for o in chosen))), sum(o.share for o in chosen))
+        for chosen in itertools.product(*needs)
+    )
+    found = share_values(needs)
+    assert len(found.values) == best[0]
+    assert sum(o.share for o in found.chosen) == pytest.approx(best[1])
+    assert all(o in options for o, options in zip(found.chosen, needs, strict=True))
+
+
+def test_two_dividers_share_what_a_common_ratio_allows() -> None:
+    # By hand: 10 V → 5 V is any value twice; 9 V → 3 V is R over R/2, of E24 only 20k over 10k,
+    # 2k over 1k and the like, so both can be made of two values.
+    briefs = [
+        read_brief(
+            "divider", {"supply_v": v, "target_v": t, "within": "0.1 %", "values": "E24"}
+        ).need
+        for v, t in (("10 V", "5 V"), ("9 V", "3 V"))
+    ]
+    every = [options_of(b, ())[0] for b in briefs if b is not None]
+    found = share_values(every)
+    assert len(found.values) == 2
+    assert found.values[1] == 2 * found.values[0]
+
+
+def test_a_need_without_a_choice_is_named() -> None:
+    with pytest.raises(DomainError, match="need 2 has no choice within its accepted error"):
+        share_values([[Option("a", frozenset({1.0}), 0.0)], []])
+
+
+def test_what_is_shared_passes_the_gates_of_each_need() -> None:
+    # By hand: of 12 V on 470 to 500 Ω even the coolest is too much for one 0603; two of a few kΩ
+    # each in a divider are not
+    cool = {
+        "supply_v": "12 V",
+        "target_v": "6 V",
+        "within": "5 %",
+        "values": "E12",
+        "rating": "0603",
+    }
+    briefs = [
+        read_brief("divider", cool).need,
+        read_brief("divider", cool | {"target_v": "4 V", "supply_v": "8 V"}).need,
+    ]
+    needs = [b for b in briefs if b is not None]
+    every = [options_of(b, ())[0] for b in needs]
+    shared, choices = share_passing(needs, every)
+    assert [c.judged.verdict is Verdict.FAIL for c in choices] == [False, False]
+    assert [c.notation for c in choices] == [o.notation for o in shared.chosen]
+    hot = {"target_ohm": "470", "within": "5 %", "use": "12 V", "rating": "0603", "max_parts": "1"}
+    pull_down = read_brief("resistance", hot).need
+    assert pull_down is not None
+    _, told = share_passing([pull_down, needs[0]], [options_of(pull_down, ())[0], every[0]])
+    assert [c.judged.verdict is Verdict.FAIL for c in told] == [True, False]
