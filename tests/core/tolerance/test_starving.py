@@ -12,7 +12,7 @@ from lowfold.core.checking.check import check_network
 from lowfold.core.errors import TooLargeError
 from lowfold.core.network.circuit import GROUND, Branch, Circuit, build_circuit
 from lowfold.core.network.notation import read_text
-from lowfold.core.solving.nodes import Load, Values, node_gaps
+from lowfold.core.solving.nodes import Load, nets_of, potentials
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
 from lowfold.core.tolerance.corners import starves
 from lowfold.core.tolerance.extremes import extremes, starving_loads
@@ -50,8 +50,9 @@ def states(box: Box, where: FloatArray) -> tuple[FloatArray, FloatArray]:
             siemens[:, k] = 1 / stated
         else:
             amps[:, k] = stated
-    values = Values(1 / ohms, supply, siemens, amps, box.supply.source_ohms)
-    return node_gaps(box.circuit, values, box.nominal_loads)[0], ohms
+    source, loads = box.supply.source_ohms, box.nominal_loads
+    nets = nets_of(box.circuit, 1 / ohms, supply, source, loads, siemens, amps)
+    return potentials(nets)[0], ohms
 
 
 def scattered(box: Box, count: int, seed: int) -> FloatArray:

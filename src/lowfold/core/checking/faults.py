@@ -12,7 +12,7 @@ from typing import Final, Literal
 
 from lowfold.core.checking.verdict import ROUNDING
 from lowfold.core.network.circuit import GROUND, SUPPLY, Circuit
-from lowfold.core.solving.nodes import Load, node_gaps, nominal_values, supply_resistance
+from lowfold.core.solving.nodes import Load, nominal_nets, potentials, supply_resistance
 
 __all__ = [
     "MODES",
@@ -198,8 +198,7 @@ def _state(
     rated: Sequence[float | None],
 ) -> tuple[tuple[float | None, ...], tuple[str, ...]]:
     """Return every junction's voltage, None where there is none, and the parts too hot."""
-    values = nominal_values(circuit, supply_volts, source_ohms, loads)
-    gaps = node_gaps(circuit, values, loads)[0][0]
+    gaps = potentials(nominal_nets(circuit, supply_volts, source_ohms, loads))[0][0]
     voltages = tuple(v if math.isfinite(v) else None for v in gaps[:, GROUND].tolist())
     hot = tuple(
         b.ref

@@ -15,7 +15,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Collection, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from typing import Any, Final
 
 import numpy as np
 import numpy.typing as npt
@@ -25,19 +26,26 @@ from lowfold.core.network.circuit import GROUND, SUPPLY, Circuit
 
 __all__ = [
     "Load",
+    "Nets",
     "PartState",
     "Solution",
-    "Values",
-    "node_gaps",
-    "nominal_values",
+    "leaving_supply",
+    "nets_of",
+    "nominal_nets",
+    "potentials",
     "reached_nodes",
+    "resistances",
     "solve",
     "supply_resistance",
     "transfer_ohms",
 ]
 
 FloatArray = npt.NDArray[np.float64]
+IntArray = npt.NDArray[np.intp]
 BoolArray = npt.NDArray[np.bool_]
+
+#: Numbers held at once while solving many sets, some tens of megabytes.
+MOST_CELLS: Final = 2**22
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,123 +74,208 @@ class Load:
 
 
 @dataclass(frozen=True, slots=True)
-class Values:
-    """Values of a circuit's branches and surroundings, m sets at once."""
+class Nets:
+    """Networks solved together: m sets of values, each with ends of its own for its branches."""
 
-    siemens: FloatArray  #: (m, branches)
-    supply_v: FloatArray  #: (m,); of a current source, its A
+    nodes: int
+    a: IntArray  #: (m or 1, branches): first ends
+    b: IntArray  #: (m or 1, branches): second ends
+    siemens: FloatArray  #: (m, branches); 0 where a branch is open
+    at: IntArray  #: (m or 1, loads)
     load_siemens: FloatArray  #: (m, loads)
     load_amps: FloatArray  #: (m, loads)
+    supply_v: FloatArray  #: (m,); of a current source, its A
     source_ohms: float = 0.0  #: inf makes the supply a current source
+    entering: FloatArray | None = None  #: (m, nodes) A put into each node besides
+    at_zero: BoolArray | None = None  #: (m, nodes): nodes tied to 0 V besides
+
+    def some(self, rows: slice) -> Nets:
+        """Return some of the sets."""
+
+        def cut(values: npt.NDArray[Any]) -> npt.NDArray[Any]:
+            return values if len(values) == 1 < len(self.supply_v) else values[rows]
+
+        return Nets(
+            self.nodes,
+            cut(self.a),
+            cut(self.b),
+            self.siemens[rows],
+            cut(self.at),
+            self.load_siemens[rows],
+            self.load_amps[rows],
+            self.supply_v[rows],
+            self.source_ohms,
+            None if self.entering is None else self.entering[rows],
+            None if self.at_zero is None else self.at_zero[rows],
+        )
 
 
-def nominal_values(
-    circuit: Circuit, supply_v: float, source_ohms: float, loads: Sequence[Load]
-) -> Values:
-    """Return the one set of values a circuit has when nothing deviates."""
+def nets_of(
+    circuit: Circuit,
+    siemens: FloatArray,
+    supply_v: FloatArray,
+    source_ohms: float = 0.0,
+    loads: Sequence[Load] = (),
+    load_siemens: FloatArray | None = None,
+    load_amps: FloatArray | None = None,
+) -> Nets:
+    """Return sets of values for one circuit.
+
+    Parameters
+    ----------
+    siemens : (m, branches) ndarray of float64
+        S, each above 0.
+    supply_v : (m,) ndarray of float64
+        V; of a current source, its A.
+    source_ohms : float
+        Ω inside the supply; inf makes it a current source.
+    loads : sequence of Load
+        Where the loads hang, and what they are where the arrays do not say.
+    load_siemens, load_amps : (m, loads) ndarray of float64, optional
+        What each load is in each set, S and A.
+
+    Raises
+    ------
+    DomainError
+        For a negative source resistance.
+    """
     if not source_ohms >= 0:
         msg = f"the source resistance is 0 Ω or more, got {source_ohms:g} Ω"
         raise DomainError(msg, field="source_ohm")
-    return Values(
-        siemens=np.array([[1 / b.ohms for b in circuit.branches]]).reshape(1, -1),
-        supply_v=np.array([float(supply_v)]),
-        load_siemens=np.array([[load.siemens for load in loads]]).reshape(1, -1),
-        load_amps=np.array([[load.amps or 0.0 for load in loads]]).reshape(1, -1),
+    sets = len(supply_v)
+    if load_siemens is None:
+        load_siemens = np.tile([x.siemens for x in loads], (sets, 1))
+    if load_amps is None:
+        load_amps = np.tile([x.amps or 0.0 for x in loads], (sets, 1))
+    return Nets(
+        nodes=circuit.nodes,
+        a=np.array([[b.a for b in circuit.branches]], dtype=np.intp),
+        b=np.array([[b.b for b in circuit.branches]], dtype=np.intp),
+        siemens=siemens.reshape(sets, len(circuit.branches)),
+        at=np.array([[x.at for x in loads]], dtype=np.intp),
+        load_siemens=load_siemens.reshape(sets, len(loads)),
+        load_amps=load_amps.reshape(sets, len(loads)),
+        supply_v=supply_v,
         source_ohms=float(source_ohms),
     )
 
 
+def nominal_nets(
+    circuit: Circuit, supply_v: float, source_ohms: float = 0.0, loads: Sequence[Load] = ()
+) -> Nets:
+    """Return the one set of values a circuit has when nothing deviates.
+
+    Parameters
+    ----------
+    supply_v, source_ohms
+        V (of a current source, A) and Ω inside it.
+
+    Raises
+    ------
+    DomainError
+        For a negative source resistance.
+    """
+    siemens = np.array([[1 / b.ohms for b in circuit.branches]])
+    return nets_of(circuit, siemens, np.array([float(supply_v)]), source_ohms, loads)
+
+
 def reached_nodes(circuit: Circuit, start: Collection[int]) -> BoolArray:
     """Return which nodes have a conducting way to one of `start`, (nodes,)."""
-    reached = np.zeros(circuit.nodes, dtype=np.bool_)
-    reached[list(start)] = True
-    changed = True
-    while changed:
-        changed = False
-        for b in circuit.branches:
-            if reached[b.a] != reached[b.b]:
-                reached[b.a] = reached[b.b] = changed = True
-    return reached
+    linked = np.zeros((1, circuit.nodes, circuit.nodes), dtype=np.bool_)
+    for b in circuit.branches:
+        linked[0, b.a, b.b] = linked[0, b.b, b.a] = True
+    reached = np.zeros((1, circuit.nodes), dtype=np.bool_)
+    reached[0, list(start)] = True
+    found: BoolArray = _spread(reached, linked)[0]
+    return found
 
 
-def _conductances(circuit: Circuit, values: Values, loads: Sequence[Load]) -> FloatArray:
-    """Return what ties each node to each other, (m, nodes, nodes) in S; zero on the diagonal."""
-    tied = np.zeros((values.supply_v.shape[0], circuit.nodes, circuit.nodes))
-    for column, b in enumerate(circuit.branches):
-        if b.a != b.b:
-            tied[:, b.a, b.b] += values.siemens[:, column]
-            tied[:, b.b, b.a] += values.siemens[:, column]
-    ends = [(load.at, values.load_siemens[:, column]) for column, load in enumerate(loads)]
-    if 0 < values.source_ohms < math.inf:
-        ends.append((SUPPLY, np.asarray(1 / values.source_ohms)))
-    for node, siemens in ends:
-        tied[:, node, GROUND] += siemens
-        tied[:, GROUND, node] += siemens
-    return tied
+def _spread(reached: BoolArray, linked: BoolArray) -> BoolArray:
+    """Return what can be reached over links, (m, nodes)."""
+    while True:
+        further = reached | (linked & reached[:, :, None]).any(axis=1)
+        if (further == reached).all():
+            return further
+        reached = further
+
+
+def _conductances(nets: Nets, supply: int) -> FloatArray:
+    """Return what joins each node to each other, (m, nodes, nodes) in S; zero on the diagonal."""
+    sets, n = len(nets.supply_v), nets.nodes
+    first = np.arange(sets)[:, None] * n
+    between: npt.NDArray[Any] = np.bincount(
+        ((first + nets.a) * n + nets.b).ravel(), nets.siemens.ravel(), minlength=sets * n * n
+    ).reshape(sets, n, n)
+    if nets.at.size:
+        between = between + np.bincount(
+            ((first + nets.at) * n + GROUND).ravel(),
+            nets.load_siemens.ravel(),
+            minlength=sets * n * n,
+        ).reshape(sets, n, n)
+    if 0 < nets.source_ohms < math.inf:
+        between[:, supply, GROUND] += 1 / nets.source_ohms
+    joined: FloatArray = between + between.transpose(0, 2, 1)
+    joined[:, np.arange(n), np.arange(n)] = 0.0
+    return joined
+
+
+def _reached(nets: Nets, supply: int, joined: FloatArray, drawing: BoolArray) -> BoolArray:
+    """Return which nodes have a potential in each set, (m or 1, nodes)."""
+    linked = joined > 0
+    if len(nets.a) == 1 and bool((nets.siemens > 0).all()) and len(linked):
+        linked = linked[:1]
+        drawing = drawing.any(axis=0).reshape(1, -1)
+    start = drawing.copy()
+    start[:, GROUND] = True
+    if nets.source_ohms == 0:
+        start[:, supply] = True
+    return _spread(start, linked)
 
 
 def _eliminate(
-    tied: FloatArray,
-    entering: FloatArray,
-    unknown: Sequence[int],
-    gaps: FloatArray,
-    held: BoolArray,
+    joined: FloatArray, entering: FloatArray, known: int, gaps: FloatArray, at_zero: BoolArray
 ) -> None:
-    """Fill in `gaps`, (m, nodes, nodes) V between nodes, for the `unknown` nodes.
+    """Fill in `gaps`, (m, nodes, nodes) V between nodes, for all but the first `known` nodes.
 
     Star–mesh elimination, node by node, only adding and multiplying conductances, and a way back
     in differences of potential, not in potentials: nothing cancels, so 10 mΩ beside 10 MΩ costs
     no figures (W. K. Grassmann, M. I. Taksar and D. P. Heyman, Operations Research 33, 1985; from
     memory).
     """
-    tied, entering = tied.copy(), entering.copy()
+    joined, entering = joined.copy(), entering.copy()
     steps = []
-    remaining = [n for n in range(tied.shape[1]) if n not in set(unknown)]
-    later = list(unknown)
-    for node in unknown:
-        later.remove(node)
-        rest = [*remaining, *later]
-        toward = tied[:, node, rest]
+    for node in range(joined.shape[1] - 1, known - 1, -1):
+        toward = joined[:, node, :node]
         total = toward.sum(axis=1)
-        grounded = np.array([n == GROUND for n in rest], dtype=np.float64)
-        share = np.where(held[:, node, None], grounded, toward / total[:, None])
-        own = np.where(held[:, node], 0.0, entering[:, node] / total)
-        steps.append((node, rest, share, own))
-        if later:
-            tied[np.ix_(range(len(tied)), later, rest)] += (
-                tied[:, later, node][:, :, None] * share[:, None, :]
-            )
-            entering[:, later] += tied[:, later, node] * own[:, None]
-            tied[:, later, later] = 0.0
-    for node, rest, share, own in reversed(steps):
-        here = gaps[:, rest][:, :, rest]
-        here[np.isnan(here)] = 0.0  # nodes nothing reaches have no share
-        gap = (here * share[:, None, :]).sum(axis=2) - own[:, None]
-        gaps[:, rest, node] = gap
-        gaps[:, node, rest] = -gap
-        gaps[:, node, node] = 0.0
+        lone = total <= 0
+        share = toward / np.where(lone, 1.0, total)[:, None]
+        tied = at_zero[:, node] | lone
+        own = np.where(tied, 0.0, entering[:, node] / np.where(lone, 1.0, total))
+        if tied.any():
+            share[tied] = 0.0
+            share[tied, GROUND] = 1.0
+        steps.append((node, share, own))
+        if node > known:
+            later = slice(known, node)
+            joined[:, later, :node] += joined[:, later, node, None] * share[:, None, :]
+            entering[:, later] += joined[:, later, node] * own[:, None]
+            place = np.arange(known, node)
+            joined[:, place, place] = 0.0
+    for node, share, own in reversed(steps):
+        gap = np.matmul(gaps[:, :node, :node], share[:, :, None])[:, :, 0] - own[:, None]
+        gaps[:, :node, node] = gap
+        gaps[:, node, :node] = -gap
 
 
-def node_gaps(
-    circuit: Circuit, values: Values, loads: Sequence[Load]
-) -> tuple[FloatArray, BoolArray]:
+def potentials(nets: Nets) -> tuple[FloatArray, BoolArray]:
     """Solve the node equations for every set of values.
-
-    Parameters
-    ----------
-    circuit : Circuit
-    values : Values
-        m sets; conductances > 0 in S, supply in V.
-    loads : sequence of Load
-        Where the loads hang; their figures are taken from `values`.
 
     Returns
     -------
     gaps : (m, nodes, nodes) ndarray of float64
-        V of one node above another; ``gaps[:, n, GROUND]`` are the node voltages. Between nodes
-        without a conducting way to the supply or its return they have no meaning (NaN against
-        0 V).
-    held : (m, loads) ndarray of bool
+        V of one node above another; ``gaps[:, n, GROUND]`` are the node voltages. NaN for nodes
+        without a conducting way to the supply or its return.
+    starved : (m, loads) ndarray of bool
         Which current loads get less than they would draw and hold their node at 0 V.
 
     Raises
@@ -190,46 +283,87 @@ def node_gaps(
     TopologyError
         If a current source has no conducting way to its return.
     """
-    sets = values.supply_v.shape[0]
-    tied = _conductances(circuit, values, loads)
-    gaps = np.full((sets, circuit.nodes, circuit.nodes), np.nan)
-    gaps[:, GROUND, GROUND] = 0.0
-    entering = np.zeros((sets, circuit.nodes))
-    known = {GROUND}
-    if values.source_ohms == 0:
-        known.add(SUPPLY)
-        gaps[:, SUPPLY, SUPPLY] = 0.0
-        gaps[:, SUPPLY, GROUND] = values.supply_v
-        gaps[:, GROUND, SUPPLY] = -values.supply_v
-    elif math.isinf(values.source_ohms):
-        entering[:, SUPPLY] = values.supply_v
+    sets, n = len(nets.supply_v), nets.nodes
+    step = max(1, MOST_CELLS // n**2)
+    if sets <= step:
+        return _potentials(nets)
+    gaps = np.empty((sets, n, n))
+    starved = np.empty(nets.load_amps.shape, dtype=np.bool_)
+    for start in range(0, sets, step):
+        some = slice(start, start + step)
+        gaps[some], starved[some] = _potentials(nets.some(some))
+    return gaps, starved
+
+
+def _potentials(nets: Nets) -> tuple[FloatArray, BoolArray]:
+    """Solve with the nodes turned round: of those not known the first is eliminated first."""
+    known = 2 if nets.source_ohms == 0 else 1
+    place = np.arange(nets.nodes)
+    place[known:] = place[: known - 1 : -1]
+    turned = replace(nets, a=place[nets.a], b=place[nets.b], at=place[nets.at])
+    if nets.entering is not None:
+        turned = replace(turned, entering=nets.entering[:, place])
+    if nets.at_zero is not None:
+        turned = replace(turned, at_zero=nets.at_zero[:, place])
+    gaps, starved = _turned_potentials(turned, int(place[SUPPLY]), known)
+    return gaps[:, place[:, None], place], starved
+
+
+def _turned_potentials(nets: Nets, supply: int, known: int) -> tuple[FloatArray, BoolArray]:
+    sets, n = len(nets.supply_v), nets.nodes
+    joined = _conductances(nets, supply)
+    gaps = np.zeros((sets, n, n))
+    entering = np.zeros((sets, n)) if nets.entering is None else nets.entering.copy()
+    if nets.source_ohms == 0:
+        gaps[:, supply, GROUND] = nets.supply_v
+        gaps[:, GROUND, supply] = -nets.supply_v
+    elif math.isinf(nets.source_ohms):
+        entering[:, supply] += nets.supply_v
     else:
-        entering[:, SUPPLY] = values.supply_v / values.source_ohms
-    start = {*known, *(load.at for load in loads)}
-    if 0 < values.source_ohms < math.inf:
-        start.add(SUPPLY)
-    reached = reached_nodes(circuit, start)
-    if not reached[SUPPLY]:
+        entering[:, supply] += nets.supply_v / nets.source_ohms
+    drawn = np.zeros((sets, n))
+    rows = np.arange(sets)
+    for column in range(nets.load_amps.shape[1]):
+        drawn[rows, nets.at[:, column]] += nets.load_amps[:, column]
+    drawn[nets.supply_v <= 0] = 0.0  # no node is above 0 V, so no current load draws
+    reached = _reached(nets, supply, joined, drawn > 0)
+    if not reached[:, supply].all():
         msg = "a current source needs a conducting way to its return"
         raise TopologyError(msg, field="network")
-    unknown = [n for n in range(circuit.nodes) if reached[n] and n not in known]
-    drawn = np.zeros((sets, circuit.nodes))
-    for column, load in enumerate(loads):
-        drawn[:, load.at] += values.load_amps[:, column]
-    drawn[values.supply_v <= 0] = 0.0  # no node is above 0 V, so no current load draws
-    drawn[:, list(known)] = 0.0  # a current out of an ideal supply moves no node
+    drawn[:, :known] = 0.0  # a current out of an ideal supply moves no node
+    at_zero = np.zeros((sets, n), dtype=np.bool_) if nets.at_zero is None else nets.at_zero
+    _eliminate(joined, entering - drawn, known, gaps, at_zero)
+    drawing = drawn > 0
+    # Where every load is fed without any holding its node, that is the one solution.
+    short = (drawing & (gaps[:, :, GROUND] <= 0)).any(axis=1)
+    held = np.zeros((sets, n), dtype=np.bool_)
+    if short.any():
+        gaps[short], held[short] = _held(
+            joined[short], entering[short], drawn[short], known, gaps[short], at_zero[short]
+        )
+    gaps[np.broadcast_to(~reached, (sets, n))] = np.nan
+    gaps.transpose(0, 2, 1)[np.broadcast_to(~reached, (sets, n))] = np.nan
+    starved = held[rows[:, None], nets.at] & (nets.load_amps > 0)
+    return gaps, starved
+
+
+def _held(
+    joined: FloatArray,
+    entering: FloatArray,
+    drawn: FloatArray,
+    known: int,
+    gaps: FloatArray,
+    at_zero: BoolArray,
+) -> tuple[FloatArray, BoolArray]:
+    """Solve sets in which some load starves: gaps, and which nodes are held at 0 V."""
     held = drawn > 0
     while True:
-        _eliminate(tied, entering - drawn, unknown, gaps, held)
-        if not held.any():
-            break
-        taken_in = entering - (tied * np.nan_to_num(gaps)).sum(axis=2)
+        _eliminate(joined, entering - drawn, known, gaps, at_zero | held)
+        taken_in = entering - (joined * gaps).sum(axis=2)
         released = held & (taken_in > drawn)
         if not released.any():
-            break
+            return gaps, held
         held &= ~released
-    columns = [held[:, load.at] & (values.load_amps[:, c] > 0) for c, load in enumerate(loads)]
-    return gaps, np.stack(columns, axis=1) if columns else np.zeros((sets, 0), dtype=np.bool_)
 
 
 def transfer_ohms(
@@ -254,22 +388,25 @@ def transfer_ohms(
     tied_down : collection of int
         Nodes held at 0 V.
     """
-    known = {GROUND, *tied_down} | ({SUPPLY} if source_ohms == 0 else set())
-    if node in known:
+    if node == GROUND or (node == SUPPLY and source_ohms == 0):
         return np.zeros(circuit.nodes)
-    gaps = np.zeros((1, circuit.nodes, circuit.nodes))
-    values = nominal_values(circuit, 0.0, source_ohms, loads)
-    start = {*known, *(load.at for load in loads if load.ohms is not None)}
-    if 0 < source_ohms < math.inf:
+    resistive = [load for load in loads if load.ohms is not None]
+    start = {GROUND, *(x.at for x in resistive)}
+    if math.isfinite(source_ohms):
         start.add(SUPPLY)
     reached = reached_nodes(circuit, start)
-    unknown = [n for n in range(circuit.nodes) if reached[n] and n not in known]
+    if not reached[node] or node in tied_down:
+        return np.zeros(circuit.nodes)
+    if not reached[SUPPLY]:  # it floats: 1 Ω ties it down without carrying anything
+        resistive.append(Load(SUPPLY, ohms=1.0))
     entering = np.zeros((1, circuit.nodes))
     entering[0, node] = 1.0
-    never = np.zeros((1, circuit.nodes), dtype=np.bool_)
-    if reached[node]:
-        _eliminate(_conductances(circuit, values, loads), entering, unknown, gaps, never)
-    found: FloatArray = gaps[0, :, GROUND]
+    at_zero = np.zeros((1, circuit.nodes), dtype=np.bool_)
+    at_zero[0, list(tied_down)] = True
+    nets = replace(
+        nominal_nets(circuit, 0.0, source_ohms, resistive), entering=entering, at_zero=at_zero
+    )
+    found: FloatArray = np.nan_to_num(potentials(nets)[0][0, :, GROUND])
     return found
 
 
@@ -304,20 +441,32 @@ def supply_resistance(circuit: Circuit, loads: Sequence[Load] = ()) -> float:
     Infinite where nothing conducts.
     """
     resistive = [load for load in loads if load.ohms is not None]
-    values = nominal_values(circuit, 1.0, 0.0, resistive)
-    gaps, _ = node_gaps(circuit, values, resistive)
-    beside = math.fsum(load.siemens for load in resistive if load.at == SUPPLY)
-    siemens = _leaving_supply(circuit, gaps[0], values) + beside
-    return 1 / siemens if siemens > 0 else math.inf
+    return float(resistances(nominal_nets(circuit, 1.0, 0.0, resistive))[0])
 
 
-def _leaving_supply(circuit: Circuit, gaps: FloatArray, values: Values) -> float:
-    """Return the current from the supply's positive end into the parts, A."""
-    return math.fsum(
-        gaps[SUPPLY, b.b if b.a == SUPPLY else b.a] * values.siemens[0, i]
-        for i, b in enumerate(circuit.branches)
-        if SUPPLY in {b.a, b.b} and b.a != b.b
-    )
+def resistances(nets: Nets) -> FloatArray:
+    """Return the resistance between the supply's ends in every set, (m,) in Ω.
+
+    Infinite where nothing conducts; current loads, and what is inside the supply, stay out.
+    """
+    sets = len(nets.supply_v)
+    none = np.zeros_like(nets.load_amps)
+    nets = replace(nets, supply_v=np.ones(sets), load_amps=none, source_ohms=0.0)
+    gaps, _ = potentials(nets)
+    siemens = leaving_supply(nets, gaps)
+    if nets.at.size:
+        siemens = siemens + np.where(nets.at == SUPPLY, nets.load_siemens, 0.0).sum(axis=1)
+    with np.errstate(divide="ignore"):
+        return np.where(siemens > 0, 1 / siemens, np.inf)
+
+
+def leaving_supply(nets: Nets, gaps: FloatArray) -> FloatArray:
+    """Return the current from the supply's positive end into the parts in every set, (m,) A."""
+    rows = np.arange(len(gaps))[:, None]
+    across = np.nan_to_num(gaps[rows, nets.a, nets.b]) * nets.siemens
+    sign = (nets.a == SUPPLY).astype(np.float64) - (nets.b == SUPPLY)
+    found: FloatArray = (across * sign).sum(axis=1)
+    return found
 
 
 def solve(
@@ -339,13 +488,13 @@ def solve(
     DomainError, TopologyError
         For a negative source resistance; for a load on a node nothing reaches.
     """
-    values = nominal_values(circuit, supply_v, source_ohms, loads)
+    nets = nominal_nets(circuit, supply_v, source_ohms, loads)
     unloaded = reached_nodes(circuit, (GROUND, SUPPLY))
     for load in loads:
         if load.amps is not None and not unloaded[load.at]:
             msg = "a current load hangs on a junction that nothing connects to the supply"
             raise TopologyError(msg, field="loads")
-    gaps, held = node_gaps(circuit, values, loads)
+    gaps, held = potentials(nets)
     volts = gaps[0, :, GROUND]
     known = np.nan_to_num(volts)
     between = np.nan_to_num(gaps[0])
@@ -355,7 +504,7 @@ def solve(
         parts.append(PartState(b.ref, b.ohms, across, across / b.ohms, across * across / b.ohms))
     load_amps = _drawn(circuit, parts, loads, known, held[0])
     at_supply = [a for a, load in zip(load_amps, loads, strict=True) if load.at == SUPPLY]
-    supply_amps = math.fsum([_leaving_supply(circuit, between, values), *at_supply])
+    supply_amps = math.fsum([float(leaving_supply(nets, gaps)[0]), *at_supply])
     emf = known[SUPPLY] if math.isinf(source_ohms) else supply_v
     return Solution(
         total_ohms=supply_resistance(circuit, loads),

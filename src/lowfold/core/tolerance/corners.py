@@ -21,7 +21,7 @@ import numpy.typing as npt
 from lowfold.core.errors import TooLargeError
 from lowfold.core.network.circuit import GROUND, SUPPLY, Branch, Circuit
 from lowfold.core.solving.carrying import carrying
-from lowfold.core.solving.nodes import Load, Values, node_gaps
+from lowfold.core.solving.nodes import MOST_CELLS, Load, Nets, nets_of, potentials
 from lowfold.core.tolerance.box import Box, LoadRange
 from lowfold.core.tolerance.condense import Merged, condense
 from lowfold.core.tolerance.signs import Mesh, telling_ends
@@ -46,8 +46,6 @@ MOST_VALUES: Final = 128
 FEW_STEPS: Final = 2**21
 #: Load currents, and the supply beside them, whose ends are all gone through for the signs.
 MOST_APART: Final = 8
-#: Numbers held at once while solving corners, some tens of megabytes.
-MOST_CELLS: Final = 2**22
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,11 +54,10 @@ class Corners:
 
     circuit: Circuit  #: the merged one
     merged: tuple[Merged, ...]
-    values: Values
+    nets: Nets
     high: BoolArray  #: (m, variables): which end each variable stands at
     variables: tuple[str, ...]  #: supply, loads by name, then one per merged part: its members
     between: tuple[int, int]  #: the nodes asked about, in the reduced circuit
-    loads: tuple[Load, ...]  #: on the reduced circuit
 
     def gap(self) -> FloatArray:
         """Return by how much the one node is above the other at every corner, (m,) in V."""
@@ -79,30 +76,23 @@ class Corners:
         sets = len(self.high)
         step = max(1, MOST_CELLS // self.circuit.nodes**2)
         found = np.empty(sets)
-        held = np.empty((sets, len(self.loads)), dtype=np.bool_)
+        starved = np.empty(self.nets.load_amps.shape, dtype=np.bool_)
         for start in range(0, sets, step):
             some = slice(start, start + step)
-            values = replace(
-                self.values,
-                siemens=self.values.siemens[some],
-                supply_v=self.values.supply_v[some],
-                load_siemens=self.values.load_siemens[some],
-                load_amps=self.values.load_amps[some],
-            )
-            gaps, held[some] = node_gaps(self.circuit, values, self.loads)
+            gaps, starved[some] = potentials(self.nets.some(some))
             found[some] = gaps[:, self.between[0], self.between[1]]
-        return found, held
+        return found, starved
 
     def loaded(self, ohms: float) -> Corners:
         """Return the same corners with one more load, from the node asked about to 0 V."""
         beside = np.full((len(self.high), 1), 1 / ohms)
-        values = replace(
-            self.values,
-            load_siemens=np.hstack([self.values.load_siemens, beside]),
-            load_amps=np.hstack([self.values.load_amps, np.zeros_like(beside)]),
+        nets = replace(
+            self.nets,
+            at=np.hstack([self.nets.at, [[self.between[0]]]]),
+            load_siemens=np.hstack([self.nets.load_siemens, beside]),
+            load_amps=np.hstack([self.nets.load_amps, np.zeros_like(beside)]),
         )
-        load = Load(self.between[0], ohms=ohms)
-        return replace(self, values=values, loads=(*self.loads, load))
+        return replace(self, nets=nets)
 
 
 @dataclass(frozen=True, slots=True)
@@ -126,7 +116,7 @@ class Layout:
     between: tuple[int, int]
     variables: tuple[_Variable, ...]
 
-    def values(self, high: BoolArray) -> Values:
+    def nets(self, high: BoolArray) -> Nets:
         """Return the values at corners, (m, variables) of which end each stands at."""
         supply, sets = self.box.supply, len(high)
         supply_v = np.full(sets, supply.volts)
@@ -148,19 +138,20 @@ class Layout:
                 load_siemens[:, variable.place] = 1 / chosen
             else:
                 load_amps[:, variable.place] = chosen
-        return Values(
-            siemens=1 / ohms if self.merged else np.zeros((sets, 0)),
-            supply_v=supply_v,
-            load_siemens=load_siemens.reshape(sets, len(self.loads)),
-            load_amps=load_amps.reshape(sets, len(self.loads)),
-            source_ohms=supply.source_ohms,
+        return nets_of(
+            self.circuit,
+            1 / ohms if self.merged else np.zeros((sets, 0)),
+            supply_v,
+            supply.source_ohms,
+            self.loads,
+            load_siemens,
+            load_amps,
         )
 
     def at(self, high: BoolArray, between: tuple[int, int]) -> Corners:
         """Return corners with the voltage between two nodes asked for."""
         names = tuple(v.name for v in self.variables)
-        values = self.values(high)
-        return Corners(self.circuit, self.merged, values, high, names, between, self.loads)
+        return Corners(self.circuit, self.merged, self.nets(high), high, names, between)
 
     def telling(
         self, between: tuple[int, int], drawn: float = 0.0, own: int | None = None
@@ -215,11 +206,11 @@ class Layout:
 
     def _mesh(self, start: BoolArray) -> Mesh:
         """Return the resistances in their ranges, all else as at one corner."""
-        values = self.values(start)
-        supply_v = float(values.supply_v[0])
+        nets = self.nets(start)
+        supply_v = float(nets.supply_v[0])
         drawn = np.zeros(self.circuit.nodes)
         if supply_v > 0:  # else no node is above 0 V, and no current load draws
-            np.add.at(drawn, [load.at for load in self.loads], values.load_amps[0])
+            np.add.at(drawn, [load.at for load in self.loads], nets.load_amps[0])
         hung = [r for r in self.box.loads if r.load.ohms is not None]
         at = [load.at for load in self.loads if load.ohms is not None]
         ends = [(m.low, m.high) for m in self.merged] + [(r.low, r.high) for r in hung]

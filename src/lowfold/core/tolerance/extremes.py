@@ -15,7 +15,7 @@ import numpy as np
 
 from lowfold.core.errors import TooLargeError
 from lowfold.core.network.circuit import GROUND, Branch
-from lowfold.core.solving.nodes import Values, node_gaps
+from lowfold.core.solving.nodes import nets_of, potentials
 from lowfold.core.tolerance.box import Box
 from lowfold.core.tolerance.corners import Layout, laid_out, starves
 from lowfold.core.tolerance.starving import (
@@ -166,14 +166,16 @@ def _at_point(layout: Layout, draws: Draws, point: Point) -> tuple[float, dict[s
             of = layout.merged[variable.place]
             where[variable.name] = _share(1 / point.siemens[variable.place], of.low, of.high)
     where["supply"] = _share(point.supply, *draws.supply)
-    values = Values(
-        siemens=point.siemens[None, :parts],
-        supply_v=np.array([point.supply]),
-        load_siemens=siemens,
-        load_amps=amps,
-        source_ohms=layout.box.supply.source_ohms,
+    nets = nets_of(
+        layout.circuit,
+        point.siemens[None, :parts],
+        np.array([point.supply]),
+        layout.box.supply.source_ohms,
+        layout.loads,
+        siemens,
+        amps,
     )
-    gaps, _ = node_gaps(layout.circuit, values, layout.loads)
+    gaps, _ = potentials(nets)
     ends: dict[str, str] = {}
     for variable in layout.variables:
         share = where[variable.name]

@@ -20,8 +20,8 @@ from lowfold.core.errors import TopologyError
 from lowfold.core.network.circuit import GROUND
 from lowfold.core.solving.nodes import (
     Load,
-    node_gaps,
-    nominal_values,
+    nominal_nets,
+    potentials,
     supply_resistance,
     transfer_ohms,
 )
@@ -141,8 +141,8 @@ def load_line(box: Box, node: int) -> LoadLine:
     others = tuple(r for r in box.loads if r.load.at != node)
     bare = replace(box, loads=others)
     loads = bare.nominal_loads
-    values = nominal_values(box.circuit, box.supply.volts, box.supply.source_ohms, loads)
-    open_volts = float(node_gaps(box.circuit, values, loads)[0][0, node, GROUND])
+    nets = nominal_nets(box.circuit, box.supply.volts, box.supply.source_ohms, loads)
+    open_volts = float(potentials(nets)[0][0, node, GROUND])
     if math.isnan(open_volts):
         msg = "nothing connects this junction to the supply, so it has no voltage"
         raise TopologyError(msg, field="outputs")

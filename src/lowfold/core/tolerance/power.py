@@ -54,9 +54,9 @@ def worst_power(box: Box, position: int) -> WorstPower:
     probes = (low, high) if high > low * 1.0001 else (branch.ohms * 0.99, branch.ohms * 1.01)
     amps = []
     for ohms in probes:
-        siemens = found.values.siemens.copy()
+        siemens = found.nets.siemens.copy()
         siemens[:, column] = 1 / ohms
-        probed = replace(found, values=replace(found.values, siemens=siemens))
+        probed = replace(found, nets=replace(found.nets, siemens=siemens))
         across = np.nan_to_num(probed.gap())
         amps.append(np.abs(across) / ohms)
     near, far = amps

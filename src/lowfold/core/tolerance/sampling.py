@@ -11,7 +11,7 @@ import itertools
 import math
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Final, Literal
 
 import numpy as np
@@ -19,7 +19,7 @@ import numpy.typing as npt
 
 from lowfold.core.errors import DomainError, TooLargeError, TopologyError
 from lowfold.core.network.circuit import GROUND, SUPPLY
-from lowfold.core.solving.nodes import node_gaps, nominal_values
+from lowfold.core.solving.nodes import nets_of, potentials
 from lowfold.core.tolerance.box import Box
 
 __all__ = [
@@ -347,16 +347,10 @@ class _Draw:
 
     def _clipped(self, nodes: Sequence[int], rows: npt.NDArray[np.intp]) -> dict[int, FloatArray]:
         supply, loads = self.box.supply, self.box.nominal_loads
-        nominal = nominal_values(self.box.circuit, supply.volts, supply.source_ohms, loads)
         columns = [np.broadcast_to(s, (self.size,))[rows] for s in self.siemens]
-        values = replace(
-            nominal,
-            siemens=np.stack(columns, axis=1),
-            supply_v=np.broadcast_to(self.emf, (self.size,))[rows].copy(),
-            load_siemens=np.repeat(nominal.load_siemens, len(rows), axis=0),
-            load_amps=np.repeat(nominal.load_amps, len(rows), axis=0),
-        )
-        gaps = node_gaps(self.box.circuit, values, loads)[0]
+        siemens = np.stack(columns, axis=1)
+        emf = np.broadcast_to(self.emf, (self.size,))[rows].copy()
+        gaps, _ = potentials(nets_of(self.box.circuit, siemens, emf, supply.source_ohms, loads))
         return {node: gaps[:, node, GROUND] for node in nodes}
 
 

@@ -16,8 +16,8 @@ import numpy.typing as npt
 from lowfold.core.errors import TopologyError
 from lowfold.core.network.circuit import GROUND, Branch
 from lowfold.core.solving.nodes import (
-    node_gaps,
-    nominal_values,
+    nominal_nets,
+    potentials,
     supply_resistance,
     transfer_ohms,
 )
@@ -112,8 +112,8 @@ def output_spread(box: Box, node: int) -> OutputSpread:
 
 def _voltage(box: Box, node: int, *, loaded: bool) -> float:
     loads = box.nominal_loads if loaded else ()
-    values = nominal_values(box.circuit, box.supply.volts, box.supply.source_ohms, loads)
-    volts = float(node_gaps(box.circuit, values, loads)[0][0, node, GROUND])
+    nets = nominal_nets(box.circuit, box.supply.volts, box.supply.source_ohms, loads)
+    volts = float(potentials(nets)[0][0, node, GROUND])
     if math.isnan(volts):
         msg = "nothing connects this junction to the supply, so it has no voltage"
         raise TopologyError(msg, field="outputs")
@@ -128,8 +128,8 @@ def sensitivities(box: Box, node: int) -> tuple[Sensitivity, ...]:
     with the supply dead). Zero where the output is zero.
     """
     loads = box.nominal_loads
-    values = nominal_values(box.circuit, box.supply.volts, box.supply.source_ohms, loads)
-    gaps, held = node_gaps(box.circuit, values, loads)
+    nets = nominal_nets(box.circuit, box.supply.volts, box.supply.source_ohms, loads)
+    gaps, held = potentials(nets)
     base = np.nan_to_num(gaps[0])
     # Below 0 V nothing is drawn, so a negative supply alone drives the network.
     drawn = math.fsum(r.load.amps or 0.0 for r in box.loads) if box.supply.volts > 0 else 0.0
@@ -188,8 +188,7 @@ def resistance_spread(box: Box) -> ResistanceSpread:
         ends.append(supply_resistance(moved, beside))
     # ∂R/∂Rᵢ = (iᵢ/i)²: the share of the squared current (Cohn's theorem, from memory).
     resistive = [load for load in loads if load.ohms is not None]
-    values = nominal_values(box.circuit, 1.0, 0.0, resistive)
-    gaps = np.nan_to_num(node_gaps(box.circuit, values, resistive)[0][0])
+    gaps = np.nan_to_num(potentials(nominal_nets(box.circuit, 1.0, 0.0, resistive))[0][0])
     moves = [
         (b.ref, float((gaps[b.a, b.b] / b.ohms * nominal) ** 2 * b.ohms * half))
         for b, half in zip(box.circuit.branches, box.own, strict=True)
