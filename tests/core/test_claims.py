@@ -17,7 +17,6 @@ from lowfold.core.checking.verdict import Verdict
 from lowfold.core.needs.divider import DividerBrief
 from lowfold.core.needs.kinds import KINDS, BriefKind, choices_for, read_brief, weigh
 from lowfold.core.needs.network import read_stated
-from lowfold.core.needs.network_gates import judge_stated
 from lowfold.core.network.notation import read_network
 from lowfold.core.values.preferred import series_values
 from lowfold.core.workbench.advice import advise
@@ -101,7 +100,7 @@ def test_a_sheets_verdict_is_that_of_the_check_of_its_own_network(
         own = choice_answer(row, KINDS[kind].unit, pinned=False, listed=True).as_network
         readings, stated = read_stated(own)
         assert stated is not None, {k: r.message for k, r in readings.items() if not r.ok}
-        again = judge_stated(stated)
+        again = stated.weighed()
         judged = row.judged
         current = judged.supply is not None and math.isinf(judged.supply.source_ohms)
         spread, same = (next(g for g in j.gates if g.name == "spread") for j in (judged, again))

@@ -12,6 +12,7 @@ CORE = Path(lowfold.core.__file__).parent
 MODULES = sorted(CORE.rglob("*.py"))
 ALLOWED = {
     "__future__",
+    "abc",
     "ast",
     "collections",
     "concurrent",  # threads for columns of samples

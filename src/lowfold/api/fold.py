@@ -21,11 +21,10 @@ from lowfold.core.folding.fold import fold, unfolded
 from lowfold.core.folding.relation import relation
 from lowfold.core.folding.words import School
 from lowfold.core.needs.network import read_stated, variants_of
-from lowfold.core.needs.network_gates import judge_or_say
 from lowfold.core.network.circuit import switch_refs
 from lowfold.core.network.editing import Action, edit
 from lowfold.core.network.notation import read_text
-from lowfold.core.workbench.standing import standing_of
+from lowfold.core.workbench.standing import standing_of, weighed_or_why
 
 __all__ = ["router"]
 
@@ -89,7 +88,7 @@ def network_sheet(ask: NetworkSheetAsk, families: FamiliesDep) -> NetworkSheetAn
     texts = texts_of(ask.brief)
     readings, stated = read_stated(texts, families)
     found, switches = None, []
-    judged, trouble = judge_or_say(stated)
+    judged, trouble = weighed_or_why(stated)
     if stated is not None:
         shut = {name.casefold() for name in stated.closed}
         switches = [
@@ -102,7 +101,7 @@ def network_sheet(ask: NetworkSheetAsk, families: FamiliesDep) -> NetworkSheetAn
             stated.supply_volts,
             stated.source_ohms,
             stated.hung,
-            stated.load_taps,
+            [at for at, _ in stated.hangs],
             school=ask.school,
             digits=ask.digits,
         )

@@ -17,7 +17,6 @@ from lowfold.core.errors import DomainError
 from lowfold.core.needs.choice import Judged
 from lowfold.core.needs.kinds import BriefKind, read_brief, weigh
 from lowfold.core.needs.network import read_stated
-from lowfold.core.needs.network_gates import judge_stated
 from lowfold.core.parts.families import Family
 from lowfold.core.tolerance.sampling import Distribution
 from lowfold.core.workbench.sheet import series_parallel
@@ -52,7 +51,7 @@ def read_opened(ask: OpenedAsk, families: tuple[Family, ...]) -> Judged:
         stated = read_stated(texts, families)[1]
         if stated is None:
             raise not_understood
-        return judge_stated(stated)
+        return stated.weighed()
     need = read_brief(ask.kind, texts, families).need
     if need is None:
         raise not_understood

@@ -10,7 +10,7 @@ from lowfold.api.networks import CautionAnswer
 from lowfold.core.checking.check import PartCheck
 from lowfold.core.checking.faults import Fault, Mode
 from lowfold.core.checking.verdict import Verdict
-from lowfold.core.needs.choice import Judged, Mark
+from lowfold.core.needs.choice import Judged
 from lowfold.core.needs.gates import (
     STIFF,
     corner_words,
@@ -19,6 +19,7 @@ from lowfold.core.needs.gates import (
     stiffness,
     times,
 )
+from lowfold.core.needs.mark import Mark
 from lowfold.core.tolerance.sampling import Distribution, Scatter
 from lowfold.core.values.quantities import (
     FRACTION,

@@ -4,7 +4,7 @@ import pytest
 
 from lowfold.core.checking.cautions import cautions_for
 from lowfold.core.checking.check import Demand, check_network
-from lowfold.core.checking.verdict import Verdict, judge, worst
+from lowfold.core.checking.verdict import Verdict, verdict_on, worst
 from lowfold.core.errors import DomainError
 from lowfold.core.network.circuit import build_circuit
 from lowfold.core.network.notation import read_network
@@ -36,11 +36,11 @@ def test_smallest_standard_rating() -> None:
 
 def test_verdicts_at_their_edges() -> None:
     # The contract: marginal is inside with less than a tenth of the allowance left
-    assert judge(0.9, 1.0) is Verdict.PASS
-    assert judge(0.9001, 1.0) is Verdict.MARGINAL
-    assert judge(1.0, 1.0) is Verdict.MARGINAL
-    assert judge(1.0001, 1.0) is Verdict.FAIL
-    assert judge(0.1 + 0.2, 0.3) is Verdict.MARGINAL  # rounding alone does not fail it
+    assert verdict_on(0.9, 1.0) is Verdict.PASS
+    assert verdict_on(0.9001, 1.0) is Verdict.MARGINAL
+    assert verdict_on(1.0, 1.0) is Verdict.MARGINAL
+    assert verdict_on(1.0001, 1.0) is Verdict.FAIL
+    assert verdict_on(0.1 + 0.2, 0.3) is Verdict.MARGINAL  # rounding alone does not fail it
     assert worst([Verdict.PASS, None, Verdict.FAIL, Verdict.MARGINAL]) is Verdict.FAIL
     assert worst([None]) is None
 

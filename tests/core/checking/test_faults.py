@@ -2,6 +2,7 @@
 
 import math
 import random
+from collections.abc import Sequence
 
 import pytest
 
@@ -10,20 +11,31 @@ from lowfold.core.checking.faults import (
     MOST_FAULTED,
     Fault,
     faulted_ohms,
-    output_shorted,
-    part_faults,
+    faults_of,
 )
 from lowfold.core.needs.kinds import read_brief, weigh
 from lowfold.core.network.circuit import Circuit, build_circuit
 from lowfold.core.network.notation import read_network, read_text
 from lowfold.core.network.tree import resistance_where
 from lowfold.core.parts.limits import PartLimits
-from lowfold.core.solving.nodes import Load, solve
+from lowfold.core.solving.nodes import Load, nominal_nets, solve
 from lowfold.core.tolerance.box import Supply
 
 
 def circuit_of(text: str) -> Circuit:
     return build_circuit(read_text(text))
+
+
+def part_faults(
+    circuit: Circuit,
+    volts: float,
+    source: float = 0.0,
+    loads: Sequence[Load] = (),
+    rated: Sequence[float | None] = (),
+) -> tuple[Fault, ...]:
+    faults, _ = faults_of([circuit], {}, nominal_nets(circuit, volts, source, loads))[0]
+    refs = [b.ref for b in circuit.branches]
+    return tuple(f.rated(refs, rated or [None] * len(refs)) for f in faults)
 
 
 def one(faults: tuple[Fault, ...], ref: str, mode: str) -> Fault:
@@ -115,10 +127,12 @@ def test_a_check_tells_the_faults_or_says_that_it_does_not() -> None:
 def test_an_output_shorted_leaves_the_upper_leg_with_the_whole_supply() -> None:
     circuit = circuit_of("R1=1k + @OUT + (R2=1k || (R3=1k + @B + R4=1k))")
     # By hand: 12 V over 1 kΩ is 144 mW
-    found = output_shorted("OUT", circuit, 2, 12.0, 0.0, [Load(2, ohms=1e3)], [0.125] * 4)
+    nets = nominal_nets(circuit, 12.0, 0.0, [Load(2, ohms=1e3)])
+    _, (found, whole) = faults_of([circuit], {"OUT": 2, "in": 1}, nets)[0]
+    found = found.rated(["R1", "R2", "R3", "R4"], [0.125] * 4)
     assert (found.voltages[2], found.voltages[circuit.node("B")]) == (0.0, 0.0)
     assert found.overloaded == ("R1",)
-    assert output_shorted("in", circuit, 1, 12.0).supply_shorted
+    assert whole.supply_shorted
 
 
 def test_what_it_feeds_stands_so_much_and_no_more() -> None:

@@ -8,7 +8,7 @@ import pytest
 from lowfold.core.checking.check import Demand, check_network
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.needs.choice import Choice
-from lowfold.core.needs.feedback import FeedbackBrief, judge_feedback
+from lowfold.core.needs.feedback import FeedbackBrief
 from lowfold.core.needs.gates import Gate
 from lowfold.core.needs.kinds import (
     KINDS,
@@ -19,9 +19,8 @@ from lowfold.core.needs.kinds import (
     trades_for,
     weigh,
 )
-from lowfold.core.needs.ladder import LadderBrief, judge_ladder
+from lowfold.core.needs.ladder import LadderBrief
 from lowfold.core.needs.network import read_stated, variants_of
-from lowfold.core.needs.network_gates import judge_stated
 from lowfold.core.needs.resistance import ResistanceBrief
 from lowfold.core.network.notation import Netlist, read_text
 from lowfold.core.network.tree import Element
@@ -73,7 +72,7 @@ def test_gates_of_a_feedback_pair() -> None:
     # By hand: 0.8·(1 + 100/32) = 3.3 V; 1 µA · 100 kΩ adds 0.1 V; each part may be off by
     # 1 % + 100 ppm/K · 45 K = 1.45 %
     brief = feedback(**PINNED)
-    gates = by_name(judge_feedback(brief, network(PAIR)).gates)
+    gates = by_name(brief.weigh([network(PAIR)])[0].judged.gates)
     assert gates["value"].figure == pytest.approx(0.0, abs=1e-12)
     corners = [
         0.8 * (1 + 0.01 * c) * (1 + 100 * (1 + 0.0145 * a) / (32 * (1 + 0.0145 * b)))
@@ -96,7 +95,7 @@ def test_gates_of_a_feedback_pair() -> None:
 
 def test_worst_powers_of_a_feedback_pair_are_at_the_corner_that_drives_each_leg() -> None:
     brief = feedback(**PINNED)
-    judged = judge_feedback(brief, network(PAIR))
+    judged = brief.weigh([network(PAIR)])[0].judged
     parts = {p.ref: p for p in judged.check.parts}
     held, half = 0.8 * 1.01, 0.0145
     most = held / (32e3 * (1 - half)) + 1e-6
@@ -106,11 +105,11 @@ def test_worst_powers_of_a_feedback_pair_are_at_the_corner_that_drives_each_leg(
 
 
 def test_a_feedback_pair_without_pin_current_states_what_would_pass() -> None:
-    gate = by_name(judge_feedback(feedback(target_v="3.3 V", reference_v="0.8 V"), network(PAIR)).gates)["load"]  # fmt: skip
+    gate = by_name(feedback(target_v="3.3 V", reference_v="0.8 V").weigh([network(PAIR)])[0].judged.gates)["load"]  # fmt: skip
     assert gate.verdict is None
     # By hand: the highest corner, 3.3 V and some 3.2 %, is above 3.3 V and 3 % already
     assert gate.notes == ("At its worst the output is high even with no current into the pin.",)
-    high = judge_feedback(feedback(target_v="3.0 V", reference_v="0.8 V"), network(PAIR))
+    high = feedback(target_v="3.0 V", reference_v="0.8 V").weigh([network(PAIR)])[0].judged
     assert by_name(high.gates)["load"].notes == (
         "At its worst the output is high even with no current into the pin.",
     )
@@ -124,7 +123,7 @@ LADDER = {
 
 def test_gates_of_a_ladder_tell_the_worst_tap() -> None:
     # Common practice, worked by hand in the trade: 2, 3 and 5 on 10 V drop 2, 3 and 5 V
-    judged = judge_ladder(ladder(**LADDER), network("2k + @T1 + 3k + @T2 + 5k"))
+    judged = ladder(**LADDER).weigh([network("2k + @T1 + 3k + @T2 + 5k")])[0].judged
     gates = by_name(judged.gates)
     assert gates["value"].figure == pytest.approx(0.0, abs=1e-15)
     # By hand: T2 is highest at R3 high, R1 and R2 low: 10·5.05/(5.05 + 1.98 + 2.97)
@@ -136,7 +135,7 @@ def test_gates_of_a_ladder_tell_the_worst_tap() -> None:
 
 def test_a_load_at_one_tap_moves_the_others_and_its_range_is_judged() -> None:
     brief = ladder(**LADDER, tap2_load="50k ± 50 %")
-    judged = judge_ladder(brief, network("2k + @T1 + 3k + @T2 + 5k"))
+    judged = brief.weigh([network("2k + @T1 + 3k + @T2 + 5k")])[0].judged
     gate = by_name(judged.gates)["load"]
 
     def tap2(load: float) -> float:
@@ -345,7 +344,7 @@ GATED = {
 def test_a_stated_network_has_gates_of_its_own() -> None:
     _, stated = read_stated(GATED)
     assert stated is not None
-    judged = judge_stated(stated)
+    judged = stated.weighed()
     by_hand = check_network(
         stated.circuit,
         Supply(10.0, 0.02),
@@ -366,7 +365,7 @@ def test_a_stated_network_has_gates_of_its_own() -> None:
 def test_what_is_not_stated_of_a_network_is_not_judged() -> None:
     _, stated = read_stated({"network": BRIDGE})
     assert stated is not None
-    judged = judge_stated(stated)
+    judged = stated.weighed()
     assert [g.verdict for g in judged.gates] == [None] * 4
     assert judged.gates[0].notes == ("Say what is wanted, like OUT 3V ± 3 %, to judge this.",)
     assert all(p.verdict is None for p in judged.check.parts)

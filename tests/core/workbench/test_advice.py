@@ -7,7 +7,6 @@ import pytest
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.needs.kinds import BriefKind, read_brief, weigh
 from lowfold.core.needs.network import read_stated
-from lowfold.core.needs.network_gates import judge_stated
 from lowfold.core.network.notation import read_network
 from lowfold.core.parts.families import Family
 from lowfold.core.parts.stock import DrawerLine, Stock
@@ -190,7 +189,7 @@ def test_ways_for_a_stated_network_do_what_they_say(texts: dict[str, str]) -> No
     for way in found.ways:
         _, stated = read_stated(texts | dict(way.changes))
         assert stated is not None
-        assert judge_stated(stated).verdict == way.verdict
+        assert stated.weighed().verdict == way.verdict
         assert way.verdict is not Verdict.FAIL
         assert way.notation == ""
 

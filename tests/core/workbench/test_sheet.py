@@ -10,10 +10,10 @@ from hypothesis import strategies as st
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.drawing.schematic import Metrics, draw
 from lowfold.core.errors import NotationError
-from lowfold.core.needs.divider import DividerBrief, judge_divider
+from lowfold.core.needs.divider import DividerBrief
 from lowfold.core.needs.gates import Gate
 from lowfold.core.needs.kinds import KINDS, BriefKind, choices_for, read_brief
-from lowfold.core.needs.resistance import ResistanceBrief, judge_resistance
+from lowfold.core.needs.resistance import ResistanceBrief
 from lowfold.core.network.notation import Netlist, read_text
 from lowfold.core.network.tree import Element
 from lowfold.core.workbench.sheet import build_sheet
@@ -44,12 +44,7 @@ def network(text: str) -> Element:
 
 
 def gates_of(brief: DividerBrief | ResistanceBrief, text: str) -> dict[str, Gate]:
-    judged = (
-        judge_divider(brief, network(text))
-        if isinstance(brief, DividerBrief)
-        else judge_resistance(brief, network(text))
-    )
-    return {g.name: g for g in judged.gates}
+    return {g.name: g for g in brief.weigh([network(text)])[0].judged.gates}
 
 
 @pytest.mark.parametrize("kind", KINDS)

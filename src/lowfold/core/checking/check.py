@@ -10,34 +10,34 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from lowfold.core.checking.cautions import Caution, FailingLeg, cautions_for
-from lowfold.core.checking.faults import MOST_FAULTED, Fault, output_shorted, part_faults
-from lowfold.core.checking.verdict import ROUNDING, Verdict, judge, worst
+from lowfold.core.checking.faults import Fault
+from lowfold.core.checking.survey import Asked, Survey, survey
+from lowfold.core.checking.verdict import ROUNDING, Verdict, verdict_on, worst
 from lowfold.core.errors import DomainError
 from lowfold.core.network.circuit import Circuit
-from lowfold.core.parts.limits import Environment, PartLimits, half_width
+from lowfold.core.parts.limits import REFERENCE_C, Environment, PartLimits, half_width
 from lowfold.core.parts.ratings import (
     STRESS,
     derated_watts,
     suggested_watts,
 )
-from lowfold.core.solving.nodes import Solution, solve
+from lowfold.core.solving.nodes import PartState, Solution
 from lowfold.core.tolerance.box import Box, LoadRange, Supply, Tracking
-from lowfold.core.tolerance.extremes import starving_loads
-from lowfold.core.tolerance.power import WorstPower, worst_power
+from lowfold.core.tolerance.power import WorstPower
 from lowfold.core.tolerance.spread import (
     OutputSpread,
     ResistanceSpread,
-    output_spread,
-    resistance_spread,
 )
 
 __all__ = [
     "Check",
     "Demand",
+    "Demands",
     "OutputCheck",
     "PartCheck",
     "ResistanceCheck",
     "check_network",
+    "judge",
 ]
 
 
@@ -51,7 +51,7 @@ class Demand:
     def judge(self, *values: float) -> Verdict:
         """Judge the largest deviation among `values`."""
         furthest = max(abs(v - self.target) for v in values)
-        return judge(furthest, self.allowed * abs(self.target))
+        return verdict_on(furthest, self.allowed * abs(self.target))
 
 
 @dataclass(frozen=True, slots=True)
@@ -117,6 +117,87 @@ class Check:
     verdict: Verdict | None
     faults: tuple[Fault, ...] = ()
     shorted: tuple[Fault, ...] = ()  #: each output shorted to 0 V
+    source_ohms: float | None = None  #: behind the one output asked for with its load line, Ω
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Demands:
+    """What is demanded of a network that is surveyed; nothing of it is solved for."""
+
+    outputs: tuple[Demand | None, ...] = ()  #: of each output asked for
+    stands: tuple[float | None, ...] = ()  #: what is connected to each, V; empty for none
+    resistance: Demand | None = None
+    limits: tuple[PartLimits, ...] = ()  #: of each branch; empty where nothing is stated
+    high_c: float = REFERENCE_C  #: hottest ambient
+    stress: float = STRESS  #: share of the derated rating that may be used, above 0 to 1
+
+    def __post_init__(self) -> None:
+        if not 0 < self.stress <= 1:
+            msg = (
+                "stress is the share of the rating that may be used, above 0 to 1, "
+                f"got {self.stress:g}"
+            )
+            raise DomainError(msg, field="stress")
+
+
+def judge(found: Survey, demands: Demands) -> Check:
+    """Judge what a network does over its box against what is demanded of it."""
+    box = found.box
+    circuit, supply, solution = box.circuit, box.supply, found.solution
+    stands = demands.stands or (None,) * len(found.outputs)
+    wanted = demands.outputs or (None,) * len(found.outputs)
+    outputs = []
+    for at, spread, demand, most in zip(
+        found.asked.outputs, found.outputs, wanted, stands, strict=True
+    ):
+        verdict = demand.judge(spread.lowest, spread.highest) if demand else None
+        output = OutputCheck(at, spread, verdict, most)
+        outputs.append(replace(output, verdict=Verdict.FAIL) if output.overdriven else output)
+    resistance = None
+    if found.resistance is not None:
+        between, demand = found.resistance, demands.resistance
+        verdict = demand.judge(between.lowest, between.highest) if demand else None
+        resistance = ResistanceCheck(between, verdict)
+    limits = demands.limits or (PartLimits(),) * len(circuit.branches)
+    parts = tuple(
+        _check_part(state, peak, of, demands)
+        for state, peak, of in zip(solution.parts, found.powers, limits, strict=True)
+    )
+    rated = [p.rated_watts for p in parts]
+    refs = [p.ref for p in parts]
+    faults = tuple(fault.rated(refs, rated) for fault in found.faults)
+    shorted = tuple(fault.rated(refs, rated) for fault in found.shorted)
+    verdicts = [o.verdict for o in outputs] + [p.verdict for p in parts]
+    if resistance is not None:
+        verdicts.append(resistance.verdict)
+    return Check(
+        solution=solution,
+        outputs=tuple(outputs),
+        resistance=resistance,
+        parts=parts,
+        cautions=cautions_for(
+            highest_volts=max(abs(v) for v in solution.voltages if not math.isnan(v))
+            * (1 + supply.tolerance),
+            overloaded=[
+                p.ref for p in parts if p.rated_watts is not None and p.worst_watts > p.rated_watts
+            ],
+            starved=[box.load_name(k) for k in solution.held],
+            may_starve=[box.load_name(k) for k in found.starving if k not in solution.held],
+            overdriven=[(o.at, o.furthest, o.stands) for o in outputs if o.overdriven],
+            unsearched=len(circuit.branches) if found.asked.faults else 0,
+            supply_amps=abs(solution.supply_amps),
+            soft=[
+                (o.at, 1 - o.spread.nominal / o.spread.unloaded)
+                for o in outputs
+                if o.spread.unloaded
+            ],
+            failing=_failing(circuit, supply, outputs, faults),
+        ),
+        verdict=worst(verdicts),
+        faults=faults,
+        shorted=shorted,
+        source_ohms=found.lines[0].source_ohms if len(found.lines) == 1 else None,
+    )
 
 
 def check_network(
@@ -135,7 +216,7 @@ def check_network(
     with_faults: bool = False,
     stands: Mapping[str, float] | None = None,
 ) -> Check:
-    """Check `circuit` over the whole box of its parts, supply and loads.
+    """Survey one circuit over the whole box of its parts, supply and loads, and judge it.
 
     Parameters
     ----------
@@ -159,77 +240,23 @@ def check_network(
     DomainError, TopologyError, TooLargeError
         Naming the field that is wrong.
     """
-    if not 0 < stress <= 1:
-        msg = f"stress is the share of the rating that may be used, above 0 to 1, got {stress:g}"
-        raise DomainError(msg, field="stress")
     place = environment or Environment()
     limits = [default or PartLimits()] * len(circuit.branches)
     for ref, own in (parts or {}).items():
         limits[circuit.branch(ref)] = own
-    box = Box(
-        circuit,
-        supply,
-        tuple(loads),
-        tuple(half_width(p.tolerance, p.tcr_ppm, place.largest_dt, p.drift) for p in limits),
-        tracking,
+    names = tuple(at for at, _ in outputs)
+    demands = Demands(
+        outputs=tuple(demand for _, demand in outputs),
+        stands=tuple((stands or {}).get(at) for at in names),
+        resistance=resistance,
+        limits=tuple(limits),
+        high_c=place.high_c,
+        stress=stress,
     )
-    solution = solve(circuit, supply.volts, supply.source_ohms, box.nominal_loads)
-    found_outputs = []
-    for at, demand in outputs:
-        spread = output_spread(box, circuit.node(at, field="outputs"))
-        verdict = demand.judge(spread.lowest, spread.highest) if demand else None
-        output = OutputCheck(at, spread, verdict, (stands or {}).get(at))
-        found_outputs.append(replace(output, verdict=Verdict.FAIL) if output.overdriven else output)
-    found_resistance = None
-    if judge_resistance or resistance is not None:
-        between = resistance_spread(box)
-        verdict = resistance.judge(between.lowest, between.highest) if resistance else None
-        found_resistance = ResistanceCheck(between, verdict)
-    checked = tuple(
-        _check_part(box, position, limits[position], place.high_c, stress, solution)
-        for position in range(len(circuit.branches))
-    )
-    verdicts = [o.verdict for o in found_outputs] + [p.verdict for p in checked]
-    if found_resistance is not None:
-        verdicts.append(found_resistance.verdict)
-    faults: tuple[Fault, ...] = ()
-    shorted: tuple[Fault, ...] = ()
-    if with_faults and len(circuit.branches) <= MOST_FAULTED:
-        rated = [p.rated_watts for p in checked]
-        driven = (supply.volts, supply.source_ohms, box.nominal_loads, rated)
-        faults = part_faults(circuit, *driven)
-        shorted = tuple(
-            output_shorted(o.at, circuit, circuit.node(o.at), *driven) for o in found_outputs
-        )
-    return Check(
-        solution=solution,
-        outputs=tuple(found_outputs),
-        resistance=found_resistance,
-        parts=checked,
-        cautions=cautions_for(
-            highest_volts=max(abs(v) for v in solution.voltages if not math.isnan(v))
-            * (1 + supply.tolerance),
-            overloaded=[
-                p.ref
-                for p in checked
-                if p.rated_watts is not None and p.worst_watts > p.rated_watts
-            ],
-            starved=[box.load_name(k) for k in solution.held],
-            may_starve=[box.load_name(k) for k in starving_loads(box) if k not in solution.held],
-            overdriven=[(o.at, o.furthest, o.stands) for o in found_outputs if o.overdriven],
-            unsearched=len(circuit.branches) if with_faults else 0,
-            supply_amps=abs(solution.supply_amps),
-            soft=[
-                (o.at, 1 - o.spread.nominal / o.spread.unloaded)
-                for o in found_outputs
-                if o.spread.unloaded
-            ],
-            failing=_failing(circuit, supply, found_outputs, faults),
-        ),
-        verdict=worst(verdicts),
-        faults=faults,
-        shorted=shorted,
-    )
+    halves = (half_width(p.tolerance, p.tcr_ppm, place.largest_dt, p.drift) for p in limits)
+    box = Box(circuit, supply, tuple(loads), tuple(halves), tracking)
+    asked = Asked(names, judge_resistance or resistance is not None, with_faults)
+    return judge(survey([box], asked)[0], demands)
 
 
 #: An output that a fault brings so near to the whole supply has all of it; one that has it anyway
@@ -275,22 +302,19 @@ def _open_first(lifted: tuple[float, Fault]) -> bool:
 
 
 def _check_part(
-    box: Box, position: int, limits: PartLimits, high_c: float, stress: float, solution: Solution
+    state: PartState, peak: WorstPower, limits: PartLimits, demands: Demands
 ) -> PartCheck:
-    state = solution.parts[position]
-    still = WorstPower(state.watts, state.ohms, abs(state.volts))
-    peak = still if box.still else worst_power(box, position)
-    derating = derated_watts(1.0, high_c, limits.full_power_c, limits.zero_power_c)
+    derating = derated_watts(1.0, demands.high_c, limits.full_power_c, limits.zero_power_c)
     rated = None if limits.rated_watts is None else limits.rated_watts * derating
-    allowed = None if rated is None else stress * rated
+    allowed = None if rated is None else demands.stress * rated
     verdicts = []
     if allowed is not None:
-        verdicts.append(judge(peak.watts, allowed))
+        verdicts.append(verdict_on(peak.watts, allowed))
     if limits.limiting_volts is not None:
-        verdicts.append(judge(peak.volts, limits.limiting_volts))
+        verdicts.append(verdict_on(peak.volts, limits.limiting_volts))
     return PartCheck(
-        ref=box.circuit.branches[position].ref,
-        nominal_watts=solution.parts[position].watts,
+        ref=state.ref,
+        nominal_watts=state.watts,
         worst_watts=peak.watts,
         worst_volts=peak.volts,
         rated_watts=rated,
@@ -298,5 +322,5 @@ def _check_part(
         allowed_volts=limits.limiting_volts,
         stress=peak.watts / rated if rated else None,
         verdict=worst(verdicts),
-        suggested_watts=suggested_watts(peak.watts, stress, derating),
+        suggested_watts=suggested_watts(peak.watts, demands.stress, derating),
     )

@@ -10,9 +10,12 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Final, Literal
 
+import numpy as np
+import numpy.typing as npt
+
 from lowfold.core.checking.verdict import ROUNDING
 from lowfold.core.network.circuit import GROUND, SUPPLY, Circuit
-from lowfold.core.solving.nodes import Load, nominal_nets, potentials, supply_resistance
+from lowfold.core.solving.nodes import Load, Nets, potentials, supply_resistance
 
 __all__ = [
     "MODES",
@@ -20,9 +23,10 @@ __all__ = [
     "Fault",
     "Mode",
     "faulted_ohms",
-    "output_shorted",
-    "part_faults",
+    "faults_of",
 ]
+
+FloatArray = npt.NDArray[np.float64]
 
 Mode = Literal["open", "short"]
 MODES: Final[tuple[Mode, ...]] = ("open", "short")
@@ -39,6 +43,24 @@ class Fault:
     voltages: tuple[float | None, ...]  #: by junction; None where there is no telling
     overloaded: tuple[str, ...]  #: parts above their derated rating
     supply_shorted: bool
+    watts: tuple[float, ...] = ()  #: of each part then, as they come in the circuit
+
+    def rated(self, refs: Sequence[str], most: Sequence[float | None]) -> Fault:
+        """Return the fault with those parts named that take more than their rating.
+
+        Parameters
+        ----------
+        refs : sequence of str
+            The parts as they come in the circuit.
+        most : sequence of float or None
+            The rating of each, derated, W; None is not judged.
+        """
+        hot = tuple(
+            ref
+            for ref, watts, limit in zip(refs, self.watts, most, strict=True)
+            if limit is not None and watts > limit
+        )
+        return replace(self, overloaded=hot)
 
     def above(self, limits: Mapping[int, float]) -> tuple[int, ...]:
         """Return the junctions at which what they feed sees more than it stands.
@@ -64,145 +86,109 @@ def faulted_ohms(circuit: Circuit, place: int, mode: Mode, loads: Sequence[Load]
     low, high = sorted((branch.a, branch.b))
     if (low, high) == (GROUND, SUPPLY):
         return 0.0
-    moved = [replace(x, at=low) if x.at == high else x for x in loads]
-    beside = [x for x in moved if x.at != GROUND]
-    return supply_resistance(_joined(kept, low, high), beside)
-
-
-def _joined(circuit: Circuit, low: int, high: int) -> Circuit:
-    """Return the circuit with the node `high` become `low`."""
 
     def moved(node: int) -> int:
         return low if node == high else node
 
-    branches = tuple(replace(b, a=moved(b.a), b=moved(b.b)) for b in circuit.branches)
-    return replace(circuit, branches=branches)
+    joined = tuple(replace(b, a=moved(b.a), b=moved(b.b)) for b in kept.branches)
+    hung = [replace(x, at=moved(x.at)) for x in loads]
+    beside = [x for x in hung if x.at != GROUND]
+    return supply_resistance(replace(circuit, branches=joined), beside)
 
 
-def output_shorted(
-    name: str,
-    circuit: Circuit,
-    node: int,
-    supply_volts: float,
-    source_ohms: float = 0.0,
-    loads: Sequence[Load] = (),
-    rated_watts: Sequence[float | None] = (),
-) -> Fault:
-    """Return what a short from the output `name` at `node` to 0 V does.
+def faults_of(
+    circuits: Sequence[Circuit],
+    nodes: Mapping[str, int],
+    nets: Nets,
+) -> list[tuple[tuple[Fault, ...], tuple[Fault, ...]]]:
+    """Return every single part open and shorted, and every output shorted to 0 V, of each circuit.
 
-    See `part_faults` for the parameters.
-    """
-    rated = list(rated_watts) or [None] * len(circuit.branches)
-    if node == SUPPLY:
-        return _supply_shorted(name, circuit, source_ohms)
-    if node == GROUND:
-        voltages, hot = _state(circuit, supply_volts, source_ohms, loads, rated)
-        return Fault(name, "short", voltages, hot, supply_shorted=False)
-    return _shorted(name, circuit, GROUND, node, supply_volts, source_ohms, loads, rated)
-
-
-def part_faults(
-    circuit: Circuit,
-    supply_volts: float,
-    source_ohms: float = 0.0,
-    loads: Sequence[Load] = (),
-    rated_watts: Sequence[float | None] = (),
-) -> tuple[Fault, ...]:
-    """Return every single part open and shorted.
+    One elimination takes all of them: an open part conducts nothing, a short makes two junctions
+    one.
 
     Parameters
     ----------
-    rated_watts : sequence of float or None
-        Of each branch, derated; None is not judged.
+    circuits : sequence of Circuit
+        With their branches between the same nodes.
+    nodes : mapping of output to node
+    nets : Nets
+        Every circuit at its nominal values, a set each.
+
+    Returns
+    -------
+    list of (faults of parts, outputs shorted)
+        For each circuit, nothing judged by a rating.
 
     Notes
     -----
     A short across an ideal supply leaves its voltage without a value; with resistance inside it,
     everything falls to 0 V. A junction that hangs on nothing but a current load is held at 0 V.
     """
-    rated = list(rated_watts) or [None] * len(circuit.branches)
-    found = []
-    for place, branch in enumerate(circuit.branches):
-        kept = circuit.branches[:place] + circuit.branches[place + 1 :]
-        others = rated[:place] + rated[place + 1 :]
-        opened = replace(circuit, branches=kept)
-        found.append(_opened(branch.ref, opened, supply_volts, source_ohms, loads, others))
+    sets, branches = nets.siemens.shape
+    joins: list[tuple[int, int]] = []  # the junction kept, and the one that becomes it
+    opened: list[int] = []
+    for branch in circuits[0].branches:
         low, high = sorted((branch.a, branch.b))
-        if (low, high) == (GROUND, SUPPLY):
-            found.append(_supply_shorted(branch.ref, circuit, source_ohms))
-            continue
-        found.append(
-            _shorted(branch.ref, opened, low, high, supply_volts, source_ohms, loads, others)
+        opened += [len(opened) // 2, -1]
+        joins += [(GROUND, GROUND), (low, high)]
+    for node in nodes.values():
+        opened.append(-1)
+        joins.append((GROUND, node))
+    whole = [k for k, join in enumerate(joins) if join == (GROUND, SUPPLY)]
+    solved = [k for k in range(len(joins)) if k not in whole]
+    count = len(solved)
+    if not count:
+        solved_gaps = np.zeros((sets, 0, nets.nodes))
+        watts = np.zeros((sets, 0, branches))
+    else:
+        to = np.tile(np.arange(nets.nodes), (count, 1))
+        siemens = np.repeat(nets.siemens[:, None], count, axis=1)
+        for row, k in enumerate(solved):
+            low, high = joins[k]
+            to[row, high] = low
+            if opened[k] >= 0:
+                siemens[:, row, opened[k]] = 0.0
+
+        def each(values: FloatArray) -> FloatArray:
+            return np.repeat(values[:, None], count, axis=1).reshape(
+                sets * count, *values.shape[1:]
+            )
+
+        ends = [np.tile(to[:, at[0]], (sets, 1)) for at in (nets.a, nets.b, nets.at)]
+        many = replace(
+            nets,
+            a=ends[0],
+            b=ends[1],
+            at=ends[2],
+            siemens=siemens.reshape(sets * count, branches),
+            load_siemens=each(nets.load_siemens),
+            load_amps=each(nets.load_amps),
+            supply_v=each(nets.supply_v),
         )
-    return tuple(found)
-
-
-def _supply_shorted(ref: str, circuit: Circuit, source_ohms: float) -> Fault:
-    gone = 0.0 if source_ohms else None
-    return Fault(ref, "short", (0.0, *[gone] * (circuit.nodes - 1)), (), supply_shorted=True)
-
-
-def _opened(
-    ref: str,
-    circuit: Circuit,
-    supply_volts: float,
-    source_ohms: float,
-    loads: Sequence[Load],
-    rated: Sequence[float | None],
-) -> Fault:
-    held = {x.at for x in loads if x.amps is not None and not _hangs(circuit, x.at)}
-    fed = [x for x in loads if x.amps is None or x.at not in held]
-    voltages, hot = _state(circuit, supply_volts, source_ohms, fed, rated)
-    voltages = tuple(0.0 if node in held else v for node, v in enumerate(voltages))
-    return Fault(ref, "open", voltages, hot, supply_shorted=False)
-
-
-def _hangs(circuit: Circuit, node: int) -> bool:
-    """Whether a junction has a conducting way to the supply or its return."""
-    found, waiting = {node}, [node]
-    while waiting:
-        here = waiting.pop()
-        for b in circuit.branches:
-            for one, two in ((b.a, b.b), (b.b, b.a)):
-                if one == here and two not in found:
-                    found.add(two)
-                    waiting.append(two)
-    return bool(found & {GROUND, SUPPLY})
-
-
-def _shorted(
-    ref: str,
-    circuit: Circuit,
-    low: int,
-    high: int,
-    supply_volts: float,
-    source_ohms: float,
-    loads: Sequence[Load],
-    rated: Sequence[float | None],
-) -> Fault:
-    def moved(node: int) -> int:
-        return low if node == high else node
-
-    joined = _joined(circuit, low, high)
-    moved_loads = [replace(x, at=moved(x.at)) for x in loads]
-    voltages, hot = _state(joined, supply_volts, source_ohms, moved_loads, rated)
-    everywhere = tuple(voltages[moved(n)] for n in range(circuit.nodes))
-    return Fault(ref, "short", everywhere, hot, supply_shorted=False)
-
-
-def _state(
-    circuit: Circuit,
-    supply_volts: float,
-    source_ohms: float,
-    loads: Sequence[Load],
-    rated: Sequence[float | None],
-) -> tuple[tuple[float | None, ...], tuple[str, ...]]:
-    """Return every junction's voltage, None where there is none, and the parts too hot."""
-    gaps = potentials(nominal_nets(circuit, supply_volts, source_ohms, loads))[0][0]
-    voltages = tuple(v if math.isfinite(v) else None for v in gaps[:, GROUND].tolist())
-    hot = tuple(
-        b.ref
-        for b, most in zip(circuit.branches, rated, strict=True)
-        if most is not None and gaps[b.a, b.b] ** 2 / b.ohms > most
-    )
-    return voltages, hot
+        gaps, _ = potentials(many)
+        rows = np.arange(sets * count)[:, None]
+        across = np.nan_to_num(gaps[rows, many.a, many.b])
+        watts = (across**2 * many.siemens).reshape(sets, count, branches)
+        solved_gaps = np.take_along_axis(
+            gaps[:, :, GROUND], np.tile(to, (sets, 1)), axis=1
+        ).reshape(sets, count, nets.nodes)
+    gone = 0.0 if nets.source_ohms else None
+    dead = (0.0, *[gone] * (nets.nodes - 1))
+    found = []
+    for of, circuit in enumerate(circuits):
+        names = [(b.ref, mode) for b in circuit.branches for mode in MODES]
+        named: list[tuple[str, Mode]] = [*names, *((at, "short") for at in nodes)]
+        faults = []
+        rows_of = {k: row for row, k in enumerate(solved)}
+        volts, taken = solved_gaps[of].tolist(), watts[of].tolist()
+        for k, (ref, mode) in enumerate(named):
+            if k in rows_of:
+                row = rows_of[k]
+                there = tuple(v if math.isfinite(v) else None for v in volts[row])
+                hot = tuple(taken[row])
+                faults.append(Fault(ref, mode, there, (), supply_shorted=False, watts=hot))
+            else:
+                none = (0.0,) * branches
+                faults.append(Fault(ref, mode, dead, (), supply_shorted=True, watts=none))
+        found.append((tuple(faults[: 2 * branches]), tuple(faults[2 * branches :])))
+    return found

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from enum import StrEnum
 from typing import Final
 
-__all__ = ["ROUNDING", "Verdict", "judge", "worst"]
+__all__ = ["ROUNDING", "Verdict", "verdict_on", "worst"]
 
 #: A figure this near its allowance, relatively, is on it: decimal fractions are not binary ones.
 ROUNDING: Final = 1e-12
@@ -22,7 +22,7 @@ class Verdict(StrEnum):
     FAIL = "fail"
 
 
-def judge(used: float, allowed: float) -> Verdict:
+def verdict_on(used: float, allowed: float) -> Verdict:
     """Judge `used` of `allowed`, both ≥ 0 and in one unit; on the limit is still inside."""
     if used > allowed * (1 + ROUNDING):
         return Verdict.FAIL

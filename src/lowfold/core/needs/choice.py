@@ -2,54 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Literal
 
 from lowfold.core.checking.check import Check
-from lowfold.core.checking.verdict import ROUNDING, Verdict
+from lowfold.core.checking.verdict import Verdict
 from lowfold.core.needs.gates import Gate
+from lowfold.core.needs.mark import Mark
 from lowfold.core.needs.parts import Parts
-from lowfold.core.needs.tokens import Token
 from lowfold.core.network.circuit import Circuit
 from lowfold.core.network.tree import Element, Part, parts_of, write_network
-from lowfold.core.parts.pool import Pool
 from lowfold.core.search.feedback import regulated_span
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
 from lowfold.core.values.preferred import commonest_series
-from lowfold.core.values.quantities import Kind
 
-__all__ = ["Choice", "Found", "Judged", "Mark", "NeedKind", "Pair", "Preference", "Trade"]
+__all__ = ["Choice", "Found", "Judged", "Pair", "Preference", "Trade"]
 
 Preference = Literal["nearest", "fewest", "cool", "worst_case", "least_current"]
-
-
-@dataclass(frozen=True, slots=True)
-class Mark:
-    """One figure of a choice against its target, Ω or V."""
-
-    name: str  #: of the tap; empty for a resistance or a regulator's output
-    kind: Kind  #: OHM or VOLT
-    target: float
-    within: float  #: accepted deviation, a fraction of the target
-    nominal: float
-    lowest: float
-    highest: float
-
-    @property
-    def error(self) -> float:
-        return self.nominal / self.target - 1
-
-    @property
-    def deviations(self) -> tuple[float, float]:
-        """Return how far the lowest and the highest lie from the target, fractions."""
-        return self.lowest / self.target - 1, self.highest / self.target - 1
-
-    @property
-    def window(self) -> tuple[float, float]:
-        """Return the least and the greatest accepted, on the limit included."""
-        half = self.within * abs(self.target) * (1 + ROUNDING)
-        return self.target - half, self.target + half
 
 
 @dataclass(frozen=True, slots=True)
@@ -162,17 +132,3 @@ class Found:
     advice: str = ""  #: when one more part is worth it
     reason: str | None = None  #: why there is nothing
     exact: bool = True
-
-
-@dataclass(frozen=True)
-class NeedKind:
-    """How one kind of need is read, searched and weighed."""
-
-    tokens: Mapping[str, Token]
-    preferences: tuple[Preference, ...]
-    unit: Kind  #: of what is wanted
-    said: tuple[str, ...]  #: tokens that say the need in short
-    read: Callable[[Mapping[str, Any]], Any]
-    misfits: Callable[[Mapping[str, Any]], list[tuple[str, str]]]
-    search: Callable[[Any, Preference, Pool, int], Found]
-    weigh: Callable[[Any, Element], Choice]

@@ -5,47 +5,31 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Any, Final
 
-import numpy as np
-
-from lowfold.core.checking.check import Check, Demand, check_network
-from lowfold.core.checking.verdict import ROUNDING, judge, worst
-from lowfold.core.needs.choice import Choice, Found, Judged, Mark, NeedKind, Preference, Trade
-from lowfold.core.needs.gates import (
-    STIFF,
-    Gate,
-    corner_words,
-    load_range,
-    load_words,
-    power_gate,
-    span_words,
-    spread_gate,
-    stiffness,
-    times,
-    value_gate,
-)
+from lowfold.core.checking.verdict import ROUNDING
+from lowfold.core.needs.brief import Brief, NeedKind
+from lowfold.core.needs.choice import Found, Preference, Trade
+from lowfold.core.needs.conditions import Conditions, Wanted
 from lowfold.core.needs.parts import PARTS, Parts, both, part_misfits, parts_of_values
 from lowfold.core.needs.tokens import STANDS, LoadToken, Token, count, load, optional, quantity
-from lowfold.core.network.circuit import build_circuit
 from lowfold.core.network.tree import Chain, Element, Tap, chain, resistance, write_network
 from lowfold.core.parts.pool import Pool
 from lowfold.core.search.divider import MOST_PER_LEG, DividerNeed
 from lowfold.core.search.divider_search import search_divider
 from lowfold.core.search.tradeoff import some_dividers, unbeaten_dividers
-from lowfold.core.solving.nodes import transfer_ohms
-from lowfold.core.tolerance.box import Box, Supply
-from lowfold.core.tolerance.loadline import nominal_line
+from lowfold.core.tolerance.box import Supply
 from lowfold.core.values.quantities import AMPERE, FRACTION, OHM, VOLT, write
 
-__all__ = ["DIVIDER", "DividerBrief", "incurable", "judge_divider", "leg_lines", "trades_of"]
+__all__ = ["DIVIDER", "DividerBrief", "incurable", "leg_lines", "trades_of"]
 
 TRADES_SHOWN: Final = 60  #: of the choices that nothing beats
 BEATEN_SHOWN: Final = 240  #: of the others, to see them against
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class DividerBrief:
+class DividerBrief(Brief):
     """Make a voltage below the one at hand."""
 
     supply_volts: float
@@ -62,8 +46,31 @@ class DividerBrief:
     parts: Parts
 
     @property
-    def supply(self) -> Supply:
-        return Supply(self.supply_volts, self.supply_tolerance, self.source_ohms)
+    def conditions(self) -> Conditions:
+        return Conditions(
+            supply=Supply(self.supply_volts, self.supply_tolerance, self.source_ohms),
+            wanted=(Wanted("OUT", self.target_volts, self.within),),
+            parts=self.parts,
+            loads=(("OUT", self.load),) if self.load else (),
+            stands=self.feeds_volts,
+        )
+
+    def search(self, preference: Preference, pool: Pool, limit: int) -> Found:
+        """Search pairs of legs."""
+        prefer = preference if preference in ("worst_case", "least_current") else "nearest"
+        within = self.within if preference == "least_current" else None
+        found = _searched(replace(_need(self, pool, limit), prefer=prefer, within=within))
+        return Found(
+            networks=tuple(d.network for d in found.candidates),
+            errors=tuple(d.error for d in found.candidates),
+            searched=found.searched,
+            what="pairs",
+            reason=found.reason,
+        )
+
+    def lines(self, network: Element) -> tuple[str, ...]:
+        """Write it leg by leg."""
+        return leg_lines(network)
 
 
 _AMPS = optional(quantity(AMPERE, 0.0, 1e3, open_low=True), "any current")
@@ -138,17 +145,8 @@ def _need(brief: DividerBrief, pool: Pool, limit: int) -> DividerNeed:
     )
 
 
-def _search(brief: DividerBrief, preference: Preference, pool: Pool, limit: int) -> Found:
-    prefer = preference if preference in ("worst_case", "least_current") else "nearest"
-    within = brief.within if preference == "least_current" else None
-    found = search_divider(replace(_need(brief, pool, limit), prefer=prefer, within=within))
-    return Found(
-        networks=tuple(d.network for d in found.candidates),
-        errors=tuple(d.error for d in found.candidates),
-        searched=found.searched,
-        what="pairs",
-        reason=found.reason,
-    )
+#: What is demanded beside the target is no part of a search: it is kept when that is typed.
+_searched = lru_cache(maxsize=32)(search_divider)
 
 
 def incurable(brief: DividerBrief, pool: Pool) -> str:
@@ -227,110 +225,6 @@ def leg_lines(network: Element) -> tuple[str, ...]:
     return (write_network(network, refs=False),)
 
 
-def _weigh(brief: DividerBrief, network: Element) -> Choice:
-    judged = judge_divider(brief, network)
-    node = judged.circuit.node("OUT", field="choice")
-    return Choice(
-        network=network,
-        lines=leg_lines(network),
-        amps=judged.check.solution.supply_amps,
-        output_ohms=float(transfer_ohms(judged.circuit, node, brief.source_ohms)[node]),
-        judged=judged,
-    )
-
-
-def judge_divider(brief: DividerBrief, network: Element) -> Judged:
-    """Weigh a divider with a tap OUT against its brief, over tolerance, temperature and load.
-
-    Raises
-    ------
-    TopologyError
-        If the network has no tap OUT.
-    """
-    circuit = build_circuit(network)
-    node = circuit.node("OUT", field="choice")
-    loads = (load_range(brief.load, node),) if brief.load else ()
-    supply = brief.supply
-    check = check_network(
-        circuit,
-        supply,
-        loads=loads,
-        default=brief.parts.limits,
-        parts=brief.parts.limits_of(circuit),
-        environment=brief.parts.environment,
-        outputs=[("OUT", Demand(brief.target_volts, brief.within))],
-        stress=brief.parts.stress,
-        tracking=brief.parts.tracking,
-        with_faults=True,
-        stands={"OUT": brief.feeds_volts} if brief.feeds_volts else None,
-    )
-    spread = check.outputs[0].spread
-    target, within = brief.target_volts, brief.within
-    deviations = (spread.lowest / target - 1, spread.highest / target - 1)
-    corner = (
-        spread.lowest_corner if abs(deviations[0]) >= abs(deviations[1]) else spread.highest_corner
-    )
-    value = value_gate(
-        spread.nominal / target - 1, within, f"{write(spread.nominal, VOLT)} with nominal parts."
-    )
-    notes = [f"Worst: {corner_words(corner)}." if corner else "Nothing may deviate."]
-    notes.append(span_words(spread.lowest, spread.highest, spread.rss, spread.nominal, VOLT))
-    box = Box(circuit, supply, loads, brief.parts.half_widths(circuit), brief.parts.tracking)
-    gates = (
-        value,
-        spread_gate(deviations, within, tuple(notes), check.outputs),
-        _load_gate(brief, box, check),
-        power_gate(check.parts, brief.parts.family.name, stated=True),
-    )
-    return Judged(
-        circuit=circuit,
-        box=box,
-        check=check,
-        marks=(Mark("OUT", VOLT, target, within, spread.nominal, spread.lowest, spread.highest),),
-        parts=brief.parts,
-        loads=loads,
-        supply=supply,
-        gates=gates,
-        verdict=worst(g.verdict for g in gates),
-        stands=brief.feeds_volts,
-    )
-
-
-def _load_gate(brief: DividerBrief, box: Box, check: Check) -> Gate:
-    spread = check.outputs[0].spread
-    unloaded, nominal = spread.unloaded, spread.nominal
-    node = box.circuit.node("OUT", field="choice")
-    line = nominal_line(unloaded, float(transfer_ohms(box.circuit, node, brief.source_ohms)[node]))
-    low, high = (brief.target_volts * (1 + s * brief.within) for s in (-1, 1))
-    limits = load_words(box, node, (low, high), amps=bool(brief.load and brief.load.amps))
-    if brief.load is None:
-        note = f"Nothing is connected. Unloaded: {write(unloaded, VOLT)}. {limits}"
-        return Gate("load", None, 0.0, FRACTION, None, "sag", None, (note,))
-    stated = load_range(brief.load, node)
-    ends = [
-        line.volts_into(end) if brief.load.ohms else float(line.volts(np.array([end]))[0])
-        for end in (stated.low, stated.high)
-    ]
-    furthest = max(abs(v - brief.target_volts) for v in (*ends, nominal))
-    allowed = brief.within * brief.target_volts
-    ratio = stiffness(check, (stated,))
-    stiff = "The load draws nothing."
-    if ratio is not None:
-        word = "stiff" if ratio >= STIFF else "not stiff"
-        rule = f"{STIFF:g} × is the rule of thumb"
-        stiff = f"The string carries {times(ratio)} the load ({word}: {rule})."
-    return Gate(
-        "load",
-        judge(furthest, allowed),
-        nominal / unloaded - 1,
-        FRACTION,
-        brief.within,
-        "sag, counted",
-        furthest / allowed,
-        (f"{limits} Unloaded: {write(unloaded, VOLT)}.", stiff),
-    )
-
-
 DIVIDER: Final = NeedKind(
     tokens=TOKENS,
     preferences=("nearest", "worst_case", "least_current"),
@@ -338,6 +232,4 @@ DIVIDER: Final = NeedKind(
     said=("supply_v", "target_v"),
     read=_read,
     misfits=_misfits,
-    search=_search,
-    weigh=_weigh,
 )

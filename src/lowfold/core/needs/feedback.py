@@ -3,16 +3,20 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Any, Final
 
 from lowfold.core.checking.cautions import FailingLeg, cautions_for
-from lowfold.core.checking.check import Check, PartCheck, check_network
+from lowfold.core.checking.check import Check, Demands, PartCheck, judge
 from lowfold.core.checking.faults import MODES, Fault
-from lowfold.core.checking.verdict import ROUNDING, judge, worst
+from lowfold.core.checking.survey import Asked, Survey, survey
+from lowfold.core.checking.verdict import ROUNDING, verdict_on, worst
 from lowfold.core.errors import TopologyError
-from lowfold.core.needs.choice import Choice, Found, Judged, Mark, NeedKind, Pair, Preference
+from lowfold.core.needs.brief import Brief, NeedKind
+from lowfold.core.needs.choice import Choice, Found, Judged, Pair, Preference
+from lowfold.core.needs.conditions import Conditions, Wanted
 from lowfold.core.needs.divider import leg_lines
 from lowfold.core.needs.gates import (
     Gate,
@@ -23,6 +27,7 @@ from lowfold.core.needs.gates import (
     times,
     value_gate,
 )
+from lowfold.core.needs.mark import Mark
 from lowfold.core.needs.parts import PARTS, Parts, both, part_misfits, parts_of_values
 from lowfold.core.needs.tokens import STANDS, Token, count, optional, quantity
 from lowfold.core.network.circuit import SUPPLY, build_circuit
@@ -39,15 +44,15 @@ from lowfold.core.parts.pool import Pool
 from lowfold.core.search.divider import MOST_PER_LEG
 from lowfold.core.search.feedback import FeedbackNeed, regulated_output
 from lowfold.core.search.feedback_search import search_feedback
-from lowfold.core.solving.nodes import Load, solve
+from lowfold.core.solving.nodes import Load
 from lowfold.core.tolerance.box import TOGETHER, Box, LoadRange, Supply
 from lowfold.core.values.quantities import AMPERE, FRACTION, OHM, VOLT, write
 
-__all__ = ["FEEDBACK", "FeedbackBrief", "judge_feedback"]
+__all__ = ["FEEDBACK", "FeedbackBrief", "judge_pairs"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class FeedbackBrief:
+class FeedbackBrief(Brief):
     """Set a regulator's output."""
 
     reference_volts: float
@@ -62,6 +67,67 @@ class FeedbackBrief:
     per_leg: int
     parts: Parts
 
+    @property
+    def conditions(self) -> Conditions:
+        """Return what is wanted of the regulated output; a regulator drives the pair."""
+        return Conditions(
+            supply=Supply(self.reference_volts, self.reference_tolerance),
+            wanted=(Wanted("", self.target_volts, self.within),),
+            parts=self.parts,
+            stands=self.feeds_volts,
+        )
+
+    def search(self, preference: Preference, pool: Pool, limit: int) -> Found:
+        """Search pairs of legs."""
+        prefer = preference if preference in ("worst_case", "least_current") else "nearest"
+        found = _searched(
+            FeedbackNeed(
+                reference_volts=self.reference_volts,
+                target_volts=self.target_volts,
+                pool=pool,
+                reference_tolerance=self.reference_tolerance,
+                pin_amps=self.pin_amps,
+                max_per_leg=self.per_leg,
+                tolerance=self.parts.half_width,
+                min_amps=self.min_amps,
+                max_amps=self.max_amps,
+                max_output_ohms=self.max_output_ohms,
+                within=self.within if preference == "least_current" else None,
+                limit=limit,
+                prefer=prefer,
+            )
+        )
+        return Found(
+            networks=tuple(c.network for c in found.candidates),
+            errors=tuple(c.error for c in found.candidates),
+            searched=found.searched,
+            what="pairs",
+            reason=found.reason,
+        )
+
+    def lines(self, network: Element) -> tuple[str, ...]:
+        """Write it leg by leg."""
+        return leg_lines(network)
+
+    def weigh(self, networks: Sequence[Element]) -> list[Choice]:
+        """Weigh pairs together; see `judge_pairs`."""
+        found = []
+        for network, judged in zip(networks, judge_pairs(self, networks), strict=True):
+            assert judged.pair is not None  # that is what was judged
+            upper, lower = judged.pair.upper, judged.pair.lower
+            found.append(
+                Choice(
+                    network=network,
+                    lines=self.lines(network),
+                    amps=self.reference_volts / lower,
+                    output_ohms=upper * lower / (upper + lower),
+                    judged=judged,
+                )
+            )
+        return found
+
+
+_searched = lru_cache(maxsize=32)(search_feedback)
 
 _VOLTS = quantity(VOLT, 0.0, 1e5, open_low=True)
 _AMPS = optional(quantity(AMPERE, 0.0, 1e3, open_low=True), "any current")
@@ -113,52 +179,12 @@ def _misfits(v: Mapping[str, Any]) -> list[tuple[str, str]]:
     return found
 
 
-def _search(brief: FeedbackBrief, preference: Preference, pool: Pool, limit: int) -> Found:
-    prefer = preference if preference in ("worst_case", "least_current") else "nearest"
-    found = search_feedback(
-        FeedbackNeed(
-            reference_volts=brief.reference_volts,
-            target_volts=brief.target_volts,
-            pool=pool,
-            reference_tolerance=brief.reference_tolerance,
-            pin_amps=brief.pin_amps,
-            max_per_leg=brief.per_leg,
-            tolerance=brief.parts.half_width,
-            min_amps=brief.min_amps,
-            max_amps=brief.max_amps,
-            max_output_ohms=brief.max_output_ohms,
-            within=brief.within if preference == "least_current" else None,
-            limit=limit,
-            prefer=prefer,
-        )
-    )
-    return Found(
-        networks=tuple(c.network for c in found.candidates),
-        errors=tuple(c.error for c in found.candidates),
-        searched=found.searched,
-        what="pairs",
-        reason=found.reason,
-    )
-
-
 def _legs(network: Element) -> tuple[Element, Element]:
     if isinstance(network, Chain) and Tap("FB") in network.items:
         place = network.items.index(Tap("FB"))
         return chain(network.items[:place]), chain(network.items[place + 1 :])
     msg = "a feedback pair has a tap @FB between its legs, for instance R1=31k6 + @FB + R2=10k"
     raise TopologyError(msg, field="choice")
-
-
-def _weigh(brief: FeedbackBrief, network: Element) -> Choice:
-    judged = judge_feedback(brief, network)
-    upper, lower = (resistance(leg) for leg in _legs(network))
-    return Choice(
-        network=network,
-        lines=leg_lines(network),
-        amps=brief.reference_volts / lower,
-        output_ohms=upper * lower / (upper + lower),
-        judged=judged,
-    )
 
 
 def _pair_box(brief: FeedbackBrief, network: Element) -> Box:
@@ -192,42 +218,67 @@ def _pair(brief: FeedbackBrief, network: Element, box: Box) -> Pair:
     )
 
 
-def judge_feedback(brief: FeedbackBrief, network: Element) -> Judged:
-    """Weigh a feedback pair with its tap FB against its brief.
+def judge_pairs(brief: FeedbackBrief, networks: Sequence[Element]) -> list[Judged]:
+    """Weigh feedback pairs with their tap FB against a brief.
 
     The reference drives the lower leg; the upper one carries that current and the pin's. Each leg
-    is checked on its own source, at the corner that drives it hardest.
+    is surveyed on its own source, at the corner that drives it hardest.
 
     Raises
     ------
     TopologyError
-        If the network has no tap FB.
+        If a network has no tap FB.
     """
-    above, below = _legs(network)
-    upper, lower = resistance(above), resistance(below)
-    reference, pin = brief.reference_volts, brief.pin_amps
-    nominal = regulated_output(upper, lower, reference, pin)
-    box = _pair_box(brief, network)
-    pair = _pair(brief, network, box)
-    low, high = pair.span(pin)
+    legs = [_legs(network) for network in networks]
+    boxes = [_pair_box(brief, network) for network in networks]
+    pairs = [_pair(brief, network, box) for network, box in zip(networks, boxes, strict=True)]
+    pin = brief.pin_amps
+    outputs = [
+        regulated_output(pair.upper, pair.lower, brief.reference_volts, pin) for pair in pairs
+    ]
+    loads: list[tuple[LoadRange, ...]] = [
+        (LoadRange(Load(pair.node, amps=pin), pin, pin),) if pin else () for pair in pairs
+    ]
+    whole = survey(
+        [
+            Box(box.circuit, Supply(volts), hung, (0.0,) * len(box.half_widths))
+            for box, volts, hung in zip(boxes, outputs, loads, strict=True)
+        ],
+        Asked(),
+    )
+    upper, lower = [], []
+    for box, (above, below) in zip(boxes, legs, strict=True):
+        least = _leg_ends(below, box)[0]
+        most = brief.reference_volts * (1 + brief.reference_tolerance) / least + pin
+        upper.append(_leg_box(brief, above, Supply(most, 0.0, math.inf)))
+        held = Supply(brief.reference_volts, brief.reference_tolerance)
+        lower.append(_leg_box(brief, below, held))
+    driven = zip(survey(upper, Asked()), survey(lower, Asked()), strict=True)
+    return [
+        _judged_pair(brief, network, pair, box, by, each)
+        for network, pair, box, by, each in zip(networks, pairs, boxes, driven, whole, strict=True)
+    ]
+
+
+def _judged_pair(
+    brief: FeedbackBrief,
+    network: Element,
+    pair: Pair,
+    box: Box,
+    driven: tuple[Survey, Survey],
+    whole: Survey,
+) -> Judged:
+    nominal = whole.box.supply.volts
+    low, high = pair.span(brief.pin_amps)
     stands = brief.feeds_volts
     over = stands is not None and high > stands * (1 + ROUNDING)
-    circuit = build_circuit(network)
-    loads: tuple[LoadRange, ...] = ()
-    if pin:
-        load = Load(circuit.node("FB"), amps=pin)
-        loads = (LoadRange(load, pin, pin),)
-    solution = solve(circuit, nominal, 0.0, [r.load for r in loads])
-    least = _leg_ends(below, box)[0]
-    most = reference * (1 + brief.reference_tolerance) / least + pin
-    parts = _parts(brief, above, Supply(most, 0.0, math.inf))
-    parts += _parts(brief, below, Supply(reference, brief.reference_tolerance))
+    parts = tuple(part for leg in driven for part in _leg_parts(brief, leg))
     faults = _faults(brief, network)
-    taken = {p.ref: p.watts for p in solution.parts}
+    taken = {p.ref: p.watts for p in whole.solution.parts}
     parts = tuple(replace(p, nominal_watts=taken[p.ref]) for p in parts)
     hot = [p.ref for p in parts if p.rated_watts is not None and p.worst_watts > p.rated_watts]
     check = Check(
-        solution=solution,
+        solution=whole.solution,
         outputs=(),
         resistance=None,
         parts=parts,
@@ -240,13 +291,12 @@ def judge_feedback(brief: FeedbackBrief, network: Element) -> Judged:
         verdict=worst(p.verdict for p in parts),
         faults=faults,
     )
-    moves = pair.moves
     target, within = brief.target_volts, brief.within
     deviations = (low / target - 1, high / target - 1)
     end, other = ("low", "high") if -deviations[0] >= deviations[1] else ("high", "low")
     notes = (
         f"Worst: upper and reference {end}, lower {other}.",
-        span_words(low, high, math.hypot(*moves.values()), nominal, VOLT),
+        span_words(low, high, math.hypot(*pair.moves.values()), nominal, VOLT),
     )
     gates = (
         value_gate(nominal / target - 1, within, f"{write(nominal, VOLT)} with nominal parts."),
@@ -254,22 +304,37 @@ def judge_feedback(brief: FeedbackBrief, network: Element) -> Judged:
         if over
         else spread_gate(deviations, within, notes),
         _pin_gate(brief, pair, nominal),
-        power_gate(parts, brief.parts.family.name, stated=True),
+        power_gate(parts, brief.parts.family.name),
     )
-    supply = Supply(nominal)
     return Judged(
-        circuit=circuit,
+        circuit=whole.box.circuit,
         box=box,
         check=check,
         marks=(Mark("", VOLT, target, within, nominal, low, high),),
         parts=brief.parts,
-        loads=loads,
-        supply=supply,
+        loads=whole.box.loads,
+        supply=Supply(nominal),
         gates=gates,
         verdict=worst(g.verdict for g in gates),
         stands=brief.feeds_volts,
         pair=pair,
     )
+
+
+def _leg_box(brief: FeedbackBrief, leg: Element, supply: Supply) -> Box:
+    circuit = build_circuit(leg)
+    return Box(circuit, supply, (), brief.parts.half_widths(circuit))
+
+
+def _leg_parts(brief: FeedbackBrief, leg: Survey) -> tuple[PartCheck, ...]:
+    circuit = leg.box.circuit
+    own, others = brief.parts.limits_of(circuit), brief.parts.limits
+    demands = Demands(
+        limits=tuple(own.get(b.ref, others) for b in circuit.branches),
+        high_c=brief.parts.environment.high_c,
+        stress=brief.parts.stress,
+    )
+    return judge(leg, demands).parts
 
 
 def _faults(brief: FeedbackBrief, network: Element) -> tuple[Fault, ...]:
@@ -309,18 +374,6 @@ def _failing(
     return tuple(sorted(found.values(), key=lambda leg: -leg.volts)[:1])
 
 
-def _parts(brief: FeedbackBrief, leg: Element, supply: Supply) -> tuple[PartCheck, ...]:
-    circuit = build_circuit(leg)
-    return check_network(
-        circuit,
-        supply,
-        default=brief.parts.limits,
-        parts=brief.parts.limits_of(circuit),
-        environment=brief.parts.environment,
-        stress=brief.parts.stress,
-    ).parts
-
-
 def _moves(brief: FeedbackBrief, network: Element) -> dict[str, float]:
     """Return what each part and the reference move the output by, first order, V, signed.
 
@@ -355,12 +408,12 @@ def _pin_gate(brief: FeedbackBrief, pair: Pair, nominal: float) -> Gate:
         else "At its worst the output is high even with no current into the pin."
     )
     if not brief.pin_amps:
-        return Gate("load", None, 0.0, FRACTION, None, "moved by the pin", None, (passes,))
+        return Gate.unjudged("load", FRACTION, passes, of="moved by the pin", figure=0.0)
     used = abs(nominal - target) / (within * target)
     ratio = brief.reference_volts / pair.lower / brief.pin_amps
     return Gate(
         "load",
-        judge(used, 1.0),
+        verdict_on(used, 1.0),
         nominal / without - 1,
         FRACTION,
         within,
@@ -377,6 +430,4 @@ FEEDBACK: Final = NeedKind(
     said=("reference_v", "target_v"),
     read=_read,
     misfits=_misfits,
-    search=_search,
-    weigh=_weigh,
 )

@@ -4,16 +4,18 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Final, Literal
 
 from lowfold.core.checking.check import Check, OutputCheck, PartCheck
-from lowfold.core.checking.verdict import Verdict, judge, worst
-from lowfold.core.errors import TooLargeError
-from lowfold.core.needs.tokens import LoadToken
-from lowfold.core.solving.nodes import Load
-from lowfold.core.tolerance.box import Box, LoadRange
-from lowfold.core.tolerance.loadline import Passing, load_line
+from lowfold.core.checking.survey import Survey
+from lowfold.core.checking.verdict import Verdict, verdict_on, worst
+from lowfold.core.needs.conditions import Conditions
+from lowfold.core.needs.mark import Mark
+from lowfold.core.network.circuit import SUPPLY
+from lowfold.core.tolerance.box import LoadRange
+from lowfold.core.tolerance.loadline import LoadLine, Passing
+from lowfold.core.tolerance.spread import ResistanceSpread
 from lowfold.core.values.quantities import AMPERE, FRACTION, OHM, VOLT, WATT, Kind, write
 
 __all__ = [
@@ -22,7 +24,7 @@ __all__ = [
     "Gate",
     "GateName",
     "corner_words",
-    "load_range",
+    "gates_of",
     "load_words",
     "margin_words",
     "overdriven_gate",
@@ -58,12 +60,12 @@ class Gate:
     used: float | None  #: share of the allowance used; may exceed 1; inf where nothing is allowed
     notes: tuple[str, ...]  #: what governs it, and what would help
 
-
-def load_range(token: LoadToken, node: int) -> LoadRange:
-    """Return the load that a token states, hung from `node`."""
-    load = Load(node, ohms=token.ohms, amps=token.amps)
-    nominal = token.ohms if token.ohms is not None else token.amps or 0.0
-    return LoadRange(load, nominal * (1 - token.tolerance), nominal * (1 + token.tolerance))
+    @classmethod
+    def unjudged(
+        cls, name: GateName, kind: Kind, note: str, *, of: str = "", figure: float | None = None
+    ) -> Gate:
+        """Return a gate for which the brief gives nothing to judge by, with the reason."""
+        return cls(name, None, figure, kind, None, of, None, (note,))
 
 
 def passing_words(passing: Passing | None, *, amps: bool) -> str:
@@ -98,14 +100,9 @@ def sentence(words: str) -> str:
     return f"{words[:1].upper()}{words[1:]}."
 
 
-def load_words(box: Box, node: int, window: tuple[float, float], *, amps: bool) -> str:
+def load_words(line: LoadLine, window: tuple[float, float], *, amps: bool) -> str:
     """Say which loads pass at a junction: at every corner of all else, or at least nominally."""
-    try:
-        line = load_line(box, node)
-    except TooLargeError:
-        still = replace(box, half_widths=(0.0,) * len(box.half_widths), tracking=None)
-        still = replace(still, supply=replace(box.supply, tolerance=0.0))
-        line = load_line(still, node)
+    if not line.over_box:
         return sentence(f"with nominal parts it {passing_words(line.passing(*window), amps=amps)}")
     at_worst = line.passing_at_worst(*window)
     if at_worst is not None:
@@ -164,12 +161,164 @@ def corner_words(ends: Mapping[str, str]) -> str:
     )
 
 
+def gates_of(
+    found: Survey, check: Check, marks: Sequence[Mark], conditions: Conditions
+) -> tuple[Gate, ...]:
+    """Return the gates of a network that is surveyed and judged, whatever its need."""
+    if marks:
+        beside = ""
+        if marks[0].kind is OHM and any(r.load.ohms is not None for r in found.box.loads):
+            beside = " and what lies beside them"
+        gates = [
+            _value_gate(marks, beside),
+            _spread_gate(marks, found, check, beside),
+            _load_gate(marks, found, check),
+        ]
+    else:
+        note = "Say what is wanted, like OUT 3V ± 3 %, to judge this."
+        names: tuple[GateName, ...] = ("value", "spread", "load")
+        gates = [Gate.unjudged(name, FRACTION, note) for name in names]
+    if conditions.supply is None:
+        note = "State the voltage across it or the current through it to judge power."
+        return (*gates, Gate.unjudged("power", WATT, note))
+    if not conditions.parts.rated or not check.parts:
+        note = "Say what size or family the parts are to judge power."
+        return (*gates, Gate.unjudged("power", WATT, note))
+    return (*gates, power_gate(check.parts, conditions.parts.family.name))
+
+
 def value_gate(error: float, within: float, shown: str) -> Gate:
     """Judge a nominal error, a fraction, against the accepted one."""
-    verdict = judge(abs(error), within)
+    verdict = verdict_on(abs(error), within)
     return Gate(
         "value", verdict, error, FRACTION, within, "of target", abs(error) / within, (shown,)
     )
+
+
+def _name(mark: Mark) -> str:
+    return mark.name or "the whole"
+
+
+def _value_gate(marks: Sequence[Mark], beside: str) -> Gate:
+    """Judge the nominal figure that uses the largest share of its window."""
+    mark = max(marks, key=lambda m: abs(m.error) / m.within)
+    if mark.kind is OHM:
+        shown = write(mark.nominal, OHM, 6, trim=True)
+    else:
+        shown = write(mark.nominal, VOLT)
+    words = (
+        f"{_name(mark)} at {shown}, the worst one."
+        if len(marks) > 1
+        else (f"{shown} with nominal parts{beside}.")
+    )
+    return value_gate(mark.error, mark.within, words)
+
+
+def _spread_gate(marks: Sequence[Mark], found: Survey, check: Check, beside: str) -> Gate:
+    """Judge the figure whose worst corner uses the largest share of its window."""
+    mark = max(marks, key=lambda m: max(map(abs, m.deviations)) / m.within)
+    low = abs(mark.deviations[0]) >= abs(mark.deviations[1])
+    if mark.kind is OHM:
+        assert found.resistance is not None  # there is a mark on it
+        corner = f"every part{beside} {'low' if low else 'high'}"
+        rss = found.resistance.rss
+    else:
+        output = next(o.spread for o in check.outputs if o.at == mark.name)
+        corner = corner_words(output.lowest_corner if low else output.highest_corner)
+        rss = output.rss
+    which = _name(mark) if len(marks) > 1 else "Worst"
+    moves = f"{which}: {corner}." if corner else "Nothing may deviate."
+    span = span_words(mark.lowest, mark.highest, rss, mark.nominal, mark.kind)
+    return spread_gate(mark.deviations, mark.within, (moves, span), check.outputs)
+
+
+def _load_gate(marks: Sequence[Mark], found: Survey, check: Check) -> Gate:
+    """Judge every figure over the loads' ranges alone, parts and supply nominal."""
+    taps = [m for m in marks if m.kind is VOLT]
+    loads = found.box.loads
+    if not taps:
+        if all(r.load.at == SUPPLY and r.load.ohms is not None for r in loads):
+            return _beside_gate(marks[0], found)
+        return Gate.unjudged("load", FRACTION, "No voltage is wanted.", of="sag", figure=0.0)
+    spreads = {o.at: o.spread for o in check.outputs}
+    alone = taps[0] if len(marks) == 1 else None
+    if alone is not None:
+        here = found.box.circuit.node(alone.name)
+        amps = any(r.load.amps is not None for r in loads if r.load.at == here)
+        limits = load_words(found.lines[0], alone.window, amps=amps)
+        unloaded = f"Unloaded: {write(spreads[alone.name].unloaded, VOLT)}."
+    if not loads:
+        note = "Nothing is connected."
+        if alone is not None:
+            note = f"{note} {unloaded} {limits}"
+        return Gate.unjudged("load", FRACTION, note, of="sag", figure=0.0)
+    used, sags = [], []
+    moved = dict(zip(found.asked.outputs, found.moved, strict=True))
+    for mark in taps:
+        ends = (moved[mark.name].lowest, moved[mark.name].highest)
+        furthest = max(abs(v - mark.target) for v in ends)
+        used.append((furthest / (mark.within * abs(mark.target)), mark))
+        spread = spreads[mark.name]
+        sags.append((spread.nominal / spread.unloaded - 1 if spread.unloaded else 0.0, mark.name))
+    most, governing = max(used, key=lambda u: u[0])
+    sag, sagging = min(sags)
+    if alone is not None:
+        ratio = stiffness(check, loads)
+        stiff = "The load draws nothing."
+        if ratio is not None:
+            word = "stiff" if ratio >= STIFF else "not stiff"
+            rule = f"{STIFF:g} × is the rule of thumb"
+            stiff = f"The string carries {times(ratio)} the load ({word}: {rule})."
+        notes, of = (f"{limits} {unloaded}", stiff), "sag, counted"
+    else:
+        words = f"{governing.name} moves furthest; a load at one tap moves all the others."
+        notes, of = (words,), f"sag of {sagging}, counted"  # type: ignore[assignment]
+    return Gate(
+        "load", verdict_on(most, 1.0), sag, FRACTION, governing.within, of, most, notes
+    )  # fmt: skip
+
+
+def _beside_gate(mark: Mark, found: Survey) -> Gate:
+    """Judge what lies beside a resistance over its range, parts nominal, and say what passes."""
+    assert found.bare is not None  # a resistance is wanted
+    target, within, alone = mark.target, mark.within, found.bare
+    passes = _beside_words(alone, target * (1 - within), target * (1 + within))
+    loads = found.box.loads
+    if not loads:
+        note = f"Nothing lies beside it. {passes}"
+        return Gate.unjudged("load", FRACTION, note, of="shift", figure=0.0)
+    nominal = alone.nominal
+    ends = ([r.low for r in loads], [1 / r.load.siemens for r in loads], [r.high for r in loads])
+    hung = (math.fsum(1 / end for end in each) for each in ends)
+    beside = [nominal / (1 + nominal * siemens) for siemens in hung]
+    furthest = max(abs(r - target) for r in beside)
+    bare = write(nominal, OHM, 6, trim=True)
+    return Gate(
+        "load",
+        verdict_on(furthest, within * target),
+        beside[1] / nominal - 1,
+        FRACTION,
+        within,
+        "shift, counted",
+        furthest / (within * target),
+        (f"{bare} with nothing beside it. {passes}",),
+    )
+
+
+def _beside_words(alone: ResistanceSpread, least: float, most: float) -> str:
+    """Say beside what it stays within `least` to `most` Ω at every corner of its own parts."""
+    if alone.lowest < least:
+        return "At its lowest it is too small whatever lies beside it."
+    low = alone.lowest * least / (alone.lowest - least) if alone.lowest > least else math.inf
+    high = alone.highest * most / (alone.highest - most) if alone.highest > most else math.inf
+    if math.isinf(low):
+        return "At every corner it passes with nothing beside it only."
+    if low > high:
+        return "Nothing beside it brings every corner into the window."
+    from_ = write(low, OHM, 3, rounding="up")
+    if math.isinf(high):
+        return f"At every corner it passes beside {from_} or more."
+    return f"At every corner it passes beside {from_} to {write(high, OHM, 3, rounding='down')}."
 
 
 def spread_gate(
@@ -190,7 +339,7 @@ def spread_gate(
     used = abs(governing) / within
     return Gate(
         "spread",
-        judge(abs(governing), within),
+        verdict_on(abs(governing), within),
         governing,
         FRACTION,
         within,
@@ -210,11 +359,8 @@ def overdriven_gate(at: str, volts: float, stands: float, notes: tuple[str, ...]
     return Gate("spread", Verdict.FAIL, volts, VOLT, stands, "it stands", used, (note, *notes))
 
 
-def power_gate(parts: tuple[PartCheck, ...], rating: str, *, stated: bool) -> Gate:
+def power_gate(parts: tuple[PartCheck, ...], rating: str) -> Gate:
     """Build the gate of the part that uses the largest share of what it may."""
-    if not stated:
-        note = "State the voltage across it or the current through it to judge power."
-        return Gate("power", None, None, WATT, None, "", None, (note,))
     hottest = max(parts, key=lambda p: p.used)
     allowed = hottest.allowed_watts or 0.0
     worst_watts, rated = (

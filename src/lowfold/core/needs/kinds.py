@@ -8,12 +8,13 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Final, Literal
 
-from lowfold.core.needs.choice import Choice, Found, NeedKind, Preference, Trade
+from lowfold.core.needs.brief import Brief, NeedKind
+from lowfold.core.needs.choice import Choice, Found, Preference, Trade
 from lowfold.core.needs.divider import DIVIDER, DividerBrief, trades_of
-from lowfold.core.needs.feedback import FEEDBACK, FeedbackBrief
-from lowfold.core.needs.ladder import LADDER, LadderBrief
+from lowfold.core.needs.feedback import FEEDBACK
+from lowfold.core.needs.ladder import LADDER
 from lowfold.core.needs.parts import family_figures, family_tokens
-from lowfold.core.needs.resistance import RESISTANCE, ResistanceBrief
+from lowfold.core.needs.resistance import RESISTANCE
 from lowfold.core.needs.tokens import TokenReading, read_tokens
 from lowfold.core.network.tree import Element
 from lowfold.core.parts.families import Family
@@ -28,7 +29,6 @@ __all__ = [
     "BriefReading",
     "Choices",
     "choices_for",
-    "kind_of",
     "known_preference",
     "read_brief",
     "trades_for",
@@ -36,7 +36,6 @@ __all__ = [
 ]
 
 BriefKind = Literal["resistance", "divider", "feedback", "ladder"]
-Brief = ResistanceBrief | DividerBrief | FeedbackBrief | LadderBrief
 KINDS: Final[dict[BriefKind, NeedKind]] = {
     "resistance": RESISTANCE,
     "divider": DIVIDER,
@@ -81,15 +80,6 @@ def read_brief(
     return BriefReading(readings, spec.read(values))
 
 
-def kind_of(brief: Brief) -> NeedKind:
-    """Return how this kind of brief is searched and weighed."""
-    if isinstance(brief, ResistanceBrief):
-        return RESISTANCE
-    if isinstance(brief, DividerBrief):
-        return DIVIDER
-    return FEEDBACK if isinstance(brief, FeedbackBrief) else LADDER
-
-
 def known_preference(kind: BriefKind, wanted: str) -> Preference:
     """Return `wanted` where this kind of brief knows it, else its first preference."""
     known = KINDS[kind].preferences
@@ -105,7 +95,7 @@ def weigh(brief: Brief, network: Element) -> Choice:
     TopologyError, TooLargeError
         If the network does not fit the brief (a divider without a tap OUT) or has too many parts.
     """
-    return kind_of(brief).weigh(brief, network)
+    return brief.weigh([network])[0]
 
 
 @lru_cache(maxsize=64)
@@ -123,14 +113,14 @@ def choices_for(
         Where the values are too many for what is asked.
     """
     pool = _pool(brief, drawer)
-    found = kind_of(brief).search(brief, preference, pool, listed)
+    found = brief.search(preference, pool, listed)
     if not pool.ohms and not brief.parts.series:
         reason = (
             "the drawer has no part that fits: none as tight as the stated tolerance, or none in "
             "the range. Fill it in the Drawer view, or name a series"
         )
         found = replace(found, reason=reason)
-    rows = tuple(weigh(brief, network) for network in found.networks)
+    rows = tuple(brief.weigh(found.networks)) if found.networks else ()
     return Choices(rows, found, _scale(brief, rows))
 
 

@@ -4,27 +4,22 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any, Final
 
-from lowfold.core.checking.check import Demand, check_network
-from lowfold.core.checking.verdict import worst
-from lowfold.core.needs.choice import Choice, Found, Judged, Mark, NeedKind, Preference
-from lowfold.core.needs.gates import (
-    load_range,
-    power_gate,
-)
+from lowfold.core.needs.brief import Brief, NeedKind
+from lowfold.core.needs.choice import Found, Preference
+from lowfold.core.needs.conditions import Conditions, Wanted
 from lowfold.core.needs.parts import PARTS, Parts, part_misfits, parts_of_values
-from lowfold.core.needs.taps import taps_load_gate, taps_spread_gate, taps_value_gate
 from lowfold.core.needs.tokens import STANDS, LoadToken, Token, load, optional, quantity
-from lowfold.core.network.circuit import Circuit, build_circuit
 from lowfold.core.network.tree import Element, Part, parts_of
 from lowfold.core.parts.pool import Pool
 from lowfold.core.search.ladder import MOST_TAPS, LadderNeed, TapNeed
 from lowfold.core.search.ladder_search import search_ladder
-from lowfold.core.tolerance.box import Box, LoadRange, Supply
+from lowfold.core.tolerance.box import Supply
 from lowfold.core.values.quantities import AMPERE, FRACTION, OHM, VOLT, write
 
-__all__ = ["LADDER", "LadderBrief", "judge_ladder"]
+__all__ = ["LADDER", "LadderBrief"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,7 +29,7 @@ class TapBrief:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class LadderBrief:
+class LadderBrief(Brief):
     """Make several voltages from one string."""
 
     supply_volts: float
@@ -47,6 +42,58 @@ class LadderBrief:
     max_amps: float | None
     parts: Parts
 
+    @property
+    def conditions(self) -> Conditions:
+        named = [(f"T{n}", tap) for n, tap in enumerate(self.taps, start=1)]
+        return Conditions(
+            supply=Supply(self.supply_volts, self.supply_tolerance, self.source_ohms),
+            wanted=tuple(Wanted(at, tap.target_volts, self.within) for at, tap in named),
+            parts=self.parts,
+            loads=tuple((at, tap.load) for at, tap in named if tap.load is not None),
+            stands=self.feeds_volts,
+        )
+
+    def search(self, preference: Preference, pool: Pool, limit: int) -> Found:  # noqa: ARG002
+        """Search ladders; there is one order of preference."""
+        found = _searched(
+            LadderNeed(
+                supply_volts=self.supply_volts,
+                supply_tolerance=self.supply_tolerance,
+                source_ohms=self.source_ohms,
+                taps=tuple(
+                    TapNeed(
+                        target_volts=t.target_volts,
+                        load_ohms=t.load.ohms if t.load else None,
+                        load_amps=t.load.amps if t.load else None,
+                    )
+                    for t in self.taps
+                ),
+                pool=pool,
+                tolerance=self.parts.half_width,
+                min_amps=self.min_amps,
+                max_amps=self.max_amps,
+                limit=limit,
+            )
+        )
+        return Found(
+            networks=tuple(c.network for c in found.candidates),
+            errors=tuple(c.worst_error for c in found.candidates),
+            searched=found.searched,
+            what="ladders",
+            advice="" if found.exact else found.method,
+            reason=found.reason,
+            exact=found.exact,
+        )
+
+    def lines(self, network: Element) -> tuple[str, ...]:
+        """Write its values from the top down, in two lines."""
+        values = [p.ohms for p in parts_of(network) if isinstance(p, Part)]
+        lines = [write(r, OHM, 6, trim=True) for r in values]
+        half = (len(lines) + 1) // 2
+        return ", ".join(lines[:half]), ", ".join(lines[half:])
+
+
+_searched = lru_cache(maxsize=32)(search_ladder)
 
 _AMPS = optional(quantity(AMPERE, 0.0, 1e3, open_low=True), "any current")
 _VOLTS = quantity(VOLT, 0.0, 1e5, open_low=True)
@@ -114,115 +161,6 @@ def _misfits(v: Mapping[str, Any]) -> list[tuple[str, str]]:
     return found
 
 
-def _search(brief: LadderBrief, _preference: Preference, pool: Pool, limit: int) -> Found:
-    found = search_ladder(
-        LadderNeed(
-            supply_volts=brief.supply_volts,
-            supply_tolerance=brief.supply_tolerance,
-            source_ohms=brief.source_ohms,
-            taps=tuple(
-                TapNeed(
-                    target_volts=t.target_volts,
-                    load_ohms=t.load.ohms if t.load else None,
-                    load_amps=t.load.amps if t.load else None,
-                )
-                for t in brief.taps
-            ),
-            pool=pool,
-            tolerance=brief.parts.half_width,
-            min_amps=brief.min_amps,
-            max_amps=brief.max_amps,
-            limit=limit,
-        )
-    )
-    return Found(
-        networks=tuple(c.network for c in found.candidates),
-        errors=tuple(c.worst_error for c in found.candidates),
-        searched=found.searched,
-        what="ladders",
-        advice="" if found.exact else found.method,
-        reason=found.reason,
-        exact=found.exact,
-    )
-
-
-def _loads(brief: LadderBrief, circuit: Circuit) -> tuple[LoadRange, ...]:
-    return tuple(
-        load_range(tap.load, circuit.node(f"T{number}", field="choice"))
-        for number, tap in enumerate(brief.taps, start=1)
-        if tap.load is not None
-    )
-
-
-def _weigh(brief: LadderBrief, network: Element) -> Choice:
-    judged = judge_ladder(brief, network)
-    values = [p.ohms for p in parts_of(network) if isinstance(p, Part)]
-    lines = [write(r, OHM, 6, trim=True) for r in values]
-    half = (len(lines) + 1) // 2
-    return Choice(
-        network=network,
-        lines=(", ".join(lines[:half]), ", ".join(lines[half:])),
-        amps=judged.check.solution.supply_amps,
-        output_ohms=None,
-        judged=judged,
-    )
-
-
-def judge_ladder(brief: LadderBrief, network: Element) -> Judged:
-    """Weigh a ladder with taps T1, T2 … against its brief; the worst tap governs.
-
-    Raises
-    ------
-    TopologyError
-        If the network lacks a tap.
-    """
-    circuit = build_circuit(network)
-    loads = _loads(brief, circuit)
-    supply = Supply(brief.supply_volts, brief.supply_tolerance, brief.source_ohms)
-    check = check_network(
-        circuit,
-        supply,
-        loads=loads,
-        default=brief.parts.limits,
-        parts=brief.parts.limits_of(circuit),
-        environment=brief.parts.environment,
-        outputs=[
-            (f"T{n}", Demand(t.target_volts, brief.within))
-            for n, t in enumerate(brief.taps, start=1)
-        ],
-        stress=brief.parts.stress,
-        tracking=brief.parts.tracking,
-        with_faults=True,
-        stands={f"T{n}": brief.feeds_volts for n, _ in enumerate(brief.taps, start=1)}
-        if brief.feeds_volts
-        else None,
-    )
-    marks = tuple(
-        Mark(o.at, VOLT, t.target_volts, brief.within, s.nominal, s.lowest, s.highest)
-        for o, t in zip(check.outputs, brief.taps, strict=True)
-        for s in (o.spread,)
-    )
-    box = Box(circuit, supply, loads, brief.parts.half_widths(circuit), brief.parts.tracking)
-    gates = (
-        taps_value_gate(marks),
-        taps_spread_gate(marks, check),
-        taps_load_gate(box, loads, marks),
-        power_gate(check.parts, brief.parts.family.name, stated=True),
-    )
-    return Judged(
-        circuit=circuit,
-        box=box,
-        check=check,
-        marks=marks,
-        parts=brief.parts,
-        loads=loads,
-        supply=supply,
-        gates=gates,
-        verdict=worst(g.verdict for g in gates),
-        stands=brief.feeds_volts,
-    )
-
-
 LADDER: Final = NeedKind(
     tokens=TOKENS,
     preferences=("nearest",),
@@ -230,6 +168,4 @@ LADDER: Final = NeedKind(
     said=("supply_v", "tap1_v"),
     read=_read,
     misfits=_misfits,
-    search=_search,
-    weigh=_weigh,
 )

@@ -8,7 +8,8 @@ from dataclasses import dataclass, replace
 from typing import Any, Final
 
 from lowfold.core.errors import DomainError, LowfoldError
-from lowfold.core.needs.gates import load_range
+from lowfold.core.needs.choice import Judged
+from lowfold.core.needs.conditions import Conditions, Wanted, load_range
 from lowfold.core.needs.parts import (
     PARTS,
     Parts,
@@ -20,6 +21,7 @@ from lowfold.core.needs.parts import (
 from lowfold.core.needs.tokens import (
     NOTHING,
     STANDS,
+    LoadToken,
     Token,
     TokenReading,
     load,
@@ -27,6 +29,7 @@ from lowfold.core.needs.tokens import (
     quantity,
     read_tokens,
 )
+from lowfold.core.needs.weighing import weigh_networks
 from lowfold.core.network.circuit import Circuit, build_circuit, switch_refs
 from lowfold.core.network.notation import Netlist, read_text
 from lowfold.core.network.tree import Element, write_network
@@ -39,22 +42,12 @@ from lowfold.core.values.quantities import FRACTION, OHM, VOLT, write_code
 __all__ = [
     "NETWORK_TOKENS",
     "StatedNetwork",
-    "Wanted",
     "read_stated",
     "variants_of",
 ]
 
 
 TOTAL: Final = ("total", "whole", "r")
-
-
-@dataclass(frozen=True, slots=True)
-class Wanted:
-    """A figure that is wanted of a network: a junction's voltage, or the whole's resistance."""
-
-    at: str  #: junction; empty for the resistance between the supply's ends
-    target: float  #: V or Ω
-    within: float  #: fraction
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -67,7 +60,7 @@ class StatedNetwork:
     supply_tolerance: float
     source_ohms: float
     loads: tuple[LoadRange, ...]
-    load_taps: tuple[str, ...]
+    hangs: tuple[tuple[str, LoadToken], ...]  #: the same as stated: junction, and what it feeds
     closed: tuple[str, ...]
     wanted: tuple[Wanted, ...]
     feeds_volts: float | None
@@ -79,8 +72,26 @@ class StatedNetwork:
         return tuple(r.load for r in self.loads)
 
     @property
-    def supply(self) -> Supply:
-        return Supply(self.supply_volts, self.supply_tolerance, self.source_ohms)
+    def conditions(self) -> Conditions:
+        """Return what it works under, and what is wanted of it."""
+        return Conditions(
+            supply=Supply(self.supply_volts, self.supply_tolerance, self.source_ohms),
+            wanted=self.wanted,
+            parts=self.parts,
+            loads=self.hangs,
+            closed=self.closed,
+            stands=self.feeds_volts,
+        )
+
+    def weighed(self) -> Judged:
+        """Weigh it against what is wanted of it, over everything that may vary.
+
+        Raises
+        ------
+        TooLargeError, TopologyError
+            If the worst case has too many corners, or what is wanted has no value.
+        """
+        return weigh_networks(self.conditions, [self.network])[0]
 
 
 def _network(text: str) -> tuple[Any, str]:
@@ -198,7 +209,7 @@ def read_stated(
         supply_tolerance=values["supply_tolerance"],
         source_ohms=values["source_ohm"],
         loads=ranges,
-        load_taps=tuple(at for at, _ in values["loads"]),
+        hangs=tuple(values["loads"]),
         closed=tuple(values["closed"]),
         wanted=values["wanted"],
         feeds_volts=values["feeds_v"],

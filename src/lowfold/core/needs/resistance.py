@@ -4,20 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any, Final
 
-from lowfold.core.checking.check import Demand, check_network
-from lowfold.core.checking.verdict import judge, worst
-from lowfold.core.needs.choice import Choice, Found, Judged, Mark, NeedKind, Preference
-from lowfold.core.needs.gates import (
-    Gate,
-    load_range,
-    power_gate,
-    span_words,
-    spread_gate,
-    value_gate,
-)
+from lowfold.core.needs.brief import Brief, NeedKind
+from lowfold.core.needs.choice import Found, Preference
+from lowfold.core.needs.conditions import Conditions, Wanted
 from lowfold.core.needs.parts import PARTS, Parts, part_misfits, parts_of_values
 from lowfold.core.needs.tokens import (
     LoadToken,
@@ -29,7 +22,6 @@ from lowfold.core.needs.tokens import (
     resistive_load,
     use,
 )
-from lowfold.core.network.circuit import SUPPLY, Circuit, build_circuit
 from lowfold.core.network.tree import (
     Chain,
     Element,
@@ -39,7 +31,6 @@ from lowfold.core.network.tree import (
     parts_of,
     write_network,
 )
-from lowfold.core.parts.limits import PartLimits
 from lowfold.core.parts.pool import Pool
 from lowfold.core.search.arrays import search_arrays
 from lowfold.core.search.contexts import MOST_PARTS
@@ -49,19 +40,18 @@ from lowfold.core.search.resistance_search import (
     ResistanceNeed,
     search_resistance,
 )
-from lowfold.core.tolerance.box import Box, Supply
-from lowfold.core.tolerance.spread import ResistanceSpread, resistance_spread
+from lowfold.core.tolerance.box import Supply
 from lowfold.core.values.preferred import WIDEST_RANGE
 from lowfold.core.values.quantities import FRACTION, OHM, write, write_code
 
-__all__ = ["RESISTANCE", "ResistanceBrief", "judge_resistance", "resistance_halves"]
+__all__ = ["RESISTANCE", "ResistanceBrief"]
 
 ARRAYS_LISTED: Final = 6  #: arrays of equal parts offered beside combinations
 MOST_SPELLED: Final = 4  #: equal parts written out one by one in a list
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class ResistanceBrief:
+class ResistanceBrief(Brief):
     """Make a resistance."""
 
     target_ohms: float
@@ -81,6 +71,69 @@ class ResistanceBrief:
             return Supply(self.use.volts)
         return Supply(self.use.amps or 0.0, 0.0, math.inf)
 
+    @property
+    def conditions(self) -> Conditions:
+        return Conditions(
+            supply=self.supply,
+            wanted=(Wanted("", self.target_ohms, self.within),),
+            parts=self.parts,
+            loads=(("in", self.load),) if self.load else (),
+            in_place_ohms=self.in_place_ohms,
+            faults=False,
+        )
+
+    def search(self, preference: Preference, pool: Pool, limit: int) -> Found:
+        """Search combinations; parts of one need deviate alike, so corners are ranked by that."""
+        limited = preference == "cool" and self.use is not None
+        need = ResistanceNeed(
+            target_ohms=self.target_ohms,
+            pool=pool,
+            max_parts=self.max_parts,
+            tolerance=self.parts.half_width,
+            within=self.within if preference == "fewest" else None,
+            limit=limit,
+            prefer="fewest" if preference == "fewest" else "nearest",
+            across_volts=self.use.volts if limited and self.use else None,
+            through_amps=self.use.amps if limited and self.use else None,
+            part_watts=self.parts.derated_watts if limited else None,
+            stress=self.parts.stress,
+            fixed_ohms=self.in_place_ohms,
+            beside_ohms=self.load.ohms if self.load else None,
+        )
+        found = _searched(need)
+        listed = [(c.network, c.error) for c in found.candidates]
+        advice = _advice(found.frontier, self.parts.tolerance)
+        if need.drive is not None and self.in_place_ohms is None:
+            arrays = search_arrays(
+                pool,
+                self.target_ohms,
+                need.drive,
+                more_than=self.max_parts,
+                within=self.within,
+                limit=ARRAYS_LISTED,
+                beside=need.beside_ohms,
+            )
+            inside = [(network, error) for network, error in listed if abs(error) <= self.within]
+            if arrays:
+                fits = inside[: max(limit - len(arrays), 1)]
+                listed = fits + [(a.network, a.error) for a in arrays]
+            if arrays and not inside:
+                advice = f"too hot for {self.max_parts}: arrays of equal parts share the power"
+        return Found(
+            networks=tuple(number_parts(network) for network, _ in listed[:limit]),
+            errors=tuple(error for _, error in listed[:limit]),
+            searched=found.searched,
+            what="combinations",
+            advice=advice,
+            reason=found.reason if not listed else None,
+        )
+
+    def lines(self, network: Element) -> tuple[str, ...]:
+        """Write a combination as it is read, an array of equal parts by its shape."""
+        return _lines(network)
+
+
+_searched = lru_cache(maxsize=32)(search_resistance)
 
 TOKENS: Final[dict[str, Token]] = {
     "target_ohm": Token(quantity(OHM, 1e-3, 1e9), "4.32 kΩ", "wanted resistance"),
@@ -123,52 +176,6 @@ def _misfits(v: Mapping[str, Any]) -> list[tuple[str, str]]:
     return found
 
 
-def _search(brief: ResistanceBrief, preference: Preference, pool: Pool, limit: int) -> Found:
-    """Search combinations; parts of one need deviate alike, so corners are ranked by that."""
-    limited = preference == "cool" and brief.use is not None
-    need = ResistanceNeed(
-        target_ohms=brief.target_ohms,
-        pool=pool,
-        max_parts=brief.max_parts,
-        tolerance=brief.parts.half_width,
-        within=brief.within if preference == "fewest" else None,
-        limit=limit,
-        prefer="fewest" if preference == "fewest" else "nearest",
-        across_volts=brief.use.volts if limited and brief.use else None,
-        through_amps=brief.use.amps if limited and brief.use else None,
-        part_watts=brief.parts.derated_watts if limited else None,
-        stress=brief.parts.stress,
-        fixed_ohms=brief.in_place_ohms,
-        beside_ohms=brief.load.ohms if brief.load else None,
-    )
-    found = search_resistance(need)
-    listed = [(c.network, c.error) for c in found.candidates]
-    advice = _advice(found.frontier, brief.parts.tolerance)
-    if need.drive is not None and brief.in_place_ohms is None:
-        arrays = search_arrays(
-            pool,
-            brief.target_ohms,
-            need.drive,
-            more_than=brief.max_parts,
-            within=brief.within,
-            limit=ARRAYS_LISTED,
-            beside=need.beside_ohms,
-        )
-        inside = [(network, error) for network, error in listed if abs(error) <= brief.within]
-        if arrays:
-            listed = inside[: max(limit - len(arrays), 1)] + [(a.network, a.error) for a in arrays]
-        if arrays and not inside:
-            advice = f"too hot for {brief.max_parts}: arrays of equal parts share the power"
-    return Found(
-        networks=tuple(number_parts(network) for network, _ in listed[:limit]),
-        errors=tuple(error for _, error in listed[:limit]),
-        searched=found.searched,
-        what="combinations",
-        advice=advice,
-        reason=found.reason if not listed else None,
-    )
-
-
 def _advice(frontier: tuple[Frontier, ...], tolerance: float) -> str:
     """Say whether the most parts allowed are worth it against the best of fewer."""
     if len(frontier) < 2:
@@ -192,17 +199,6 @@ def _advice(frontier: tuple[Frontier, ...], tolerance: float) -> str:
     return f"{part} part removes {removed} of error against {against}: {worth} at {at}"
 
 
-def _weigh(brief: ResistanceBrief, network: Element) -> Choice:
-    judged = judge_resistance(brief, network)
-    return Choice(
-        network=network,
-        lines=_lines(network),
-        amps=judged.check.solution.supply_amps if brief.use else None,
-        output_ohms=None,
-        judged=judged,
-    )
-
-
 def _lines(network: Element) -> tuple[str, ...]:
     """Write a combination as it is read, an array of equal parts by its shape."""
     branches = network.branches if isinstance(network, Group) else (network,)
@@ -219,122 +215,6 @@ def _lines(network: Element) -> tuple[str, ...]:
     return (f"{size * count} × {each}", f"{count} strings of {size}")
 
 
-def _single_limits(brief: ResistanceBrief, circuit: Circuit) -> dict[str, PartLimits]:
-    """Return the limits of parts that are not as the others; the one in place is measured."""
-    there = _in_place(brief, circuit)
-    measured = {there: brief.parts.limits.measured()} if there else {}
-    return brief.parts.limits_of(circuit) | measured
-
-
-def _in_place(brief: ResistanceBrief, circuit: Circuit) -> str | None:
-    """Return the name of the part that was there before."""
-    return next((b.ref for b in circuit.branches if b.ohms == brief.in_place_ohms), None)
-
-
-def resistance_halves(brief: ResistanceBrief, circuit: Circuit) -> tuple[float, ...]:
-    """Return the extreme-value half-width of every part, fractions; none of one in place."""
-    there = _in_place(brief, circuit)
-    pairs = zip(circuit.branches, brief.parts.half_widths(circuit), strict=True)
-    return tuple(0.0 if b.ref == there else half for b, half in pairs)
-
-
-def judge_resistance(brief: ResistanceBrief, network: Element) -> Judged:
-    """Weigh a combination against its brief; its load is what lies in parallel with it."""
-    circuit = build_circuit(network)
-    supply = brief.supply
-    loads = (load_range(brief.load, SUPPLY),) if brief.load else ()
-    check = check_network(
-        circuit,
-        supply or Supply(1.0),
-        loads=loads,
-        default=brief.parts.limits,
-        parts=_single_limits(brief, circuit),
-        environment=brief.parts.environment,
-        resistance=Demand(brief.target_ohms, brief.within),
-        stress=brief.parts.stress,
-        tracking=brief.parts.tracking,
-    )
-    assert check.resistance is not None  # a demand was given
-    spread = check.resistance.spread
-    target, within = brief.target_ohms, brief.within
-    deviations = (spread.lowest / target - 1, spread.highest / target - 1)
-    end = "low" if abs(deviations[0]) >= abs(deviations[1]) else "high"
-    shown = write(spread.nominal, OHM, 6, trim=True)
-    others = " and what lies beside them" if loads else ""
-    halves = resistance_halves(brief, circuit)
-    box = Box(circuit, Supply(1.0), loads, halves, brief.parts.tracking)
-    gates = (
-        value_gate(
-            spread.nominal / target - 1,
-            within,
-            f"{shown} with nominal parts{others}.",
-        ),
-        spread_gate(
-            deviations,
-            within,
-            (
-                f"Worst: every part{others} {end}.",
-                span_words(spread.lowest, spread.highest, spread.rss, spread.nominal, OHM),
-            ),
-        ),
-        _parallel_load_gate(brief, box),
-        power_gate(check.parts, brief.parts.family.name, stated=supply is not None),
-    )
-    mark = Mark("", OHM, target, within, spread.nominal, spread.lowest, spread.highest)
-    return Judged(
-        circuit=circuit,
-        box=box,
-        check=check,
-        marks=(mark,),
-        parts=brief.parts,
-        loads=loads,
-        supply=supply,
-        gates=gates,
-        verdict=worst(g.verdict for g in gates),
-    )
-
-
-def _parallel_load_gate(brief: ResistanceBrief, box: Box) -> Gate:
-    """Judge what lies beside it over its range, parts nominal, and say what passes at worst."""
-    target, within = brief.target_ohms, brief.within
-    alone = resistance_spread(replace(box, loads=()))
-    passes = _beside_words(alone, target * (1 - within), target * (1 + within))
-    if brief.load is None or brief.load.ohms is None:
-        note = f"Nothing lies beside it. {passes}"
-        return Gate("load", None, 0.0, FRACTION, None, "shift", None, (note,))
-    stated = load_range(brief.load, SUPPLY)
-    nominal = alone.nominal
-    beside = [nominal * x / (nominal + x) for x in (stated.low, brief.load.ohms, stated.high)]
-    furthest = max(abs(r - target) for r in beside)
-    bare = write(nominal, OHM, 6, trim=True)
-    return Gate(
-        "load",
-        judge(furthest, within * target),
-        beside[1] / nominal - 1,
-        FRACTION,
-        within,
-        "shift, counted",
-        furthest / (within * target),
-        (f"{bare} with nothing beside it. {passes}",),
-    )
-
-
-def _beside_words(alone: ResistanceSpread, least: float, most: float) -> str:
-    """Say beside what it stays within `least` to `most` Ω at every corner of its own parts."""
-    if alone.lowest < least:
-        return "At its lowest it is too small whatever lies beside it."
-    low = alone.lowest * least / (alone.lowest - least) if alone.lowest > least else math.inf
-    high = alone.highest * most / (alone.highest - most) if alone.highest > most else math.inf
-    if math.isinf(low):
-        return "At every corner it passes with nothing beside it only."
-    if low > high:
-        return "Nothing beside it brings every corner into the window."
-    from_ = write(low, OHM, 3, rounding="up")
-    if math.isinf(high):
-        return f"At every corner it passes beside {from_} or more."
-    return f"At every corner it passes beside {from_} to {write(high, OHM, 3, rounding='down')}."
-
-
 RESISTANCE: Final = NeedKind(
     tokens=TOKENS,
     preferences=("nearest", "fewest", "cool"),
@@ -342,6 +222,4 @@ RESISTANCE: Final = NeedKind(
     said=("target_ohm",),
     read=_read,
     misfits=_misfits,
-    search=_search,
-    weigh=_weigh,
 )

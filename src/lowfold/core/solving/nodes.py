@@ -29,12 +29,12 @@ __all__ = [
     "Nets",
     "PartState",
     "Solution",
-    "leaving_supply",
     "nets_of",
     "nominal_nets",
     "potentials",
     "reached_nodes",
     "resistances",
+    "solution_of",
     "solve",
     "supply_resistance",
     "transfer_ohms",
@@ -441,31 +441,30 @@ def supply_resistance(circuit: Circuit, loads: Sequence[Load] = ()) -> float:
     Infinite where nothing conducts.
     """
     resistive = [load for load in loads if load.ohms is not None]
-    return float(resistances(nominal_nets(circuit, 1.0, 0.0, resistive))[0])
+    nets = nominal_nets(circuit, 1.0, 0.0, resistive)
+    return float(resistances(nets, potentials(nets)[0])[0])
 
 
-def resistances(nets: Nets) -> FloatArray:
+def resistances(nets: Nets, gaps: FloatArray) -> FloatArray:
     """Return the resistance between the supply's ends in every set, (m,) in Ω.
 
-    Infinite where nothing conducts; current loads, and what is inside the supply, stay out.
+    Infinite where nothing conducts.
+
+    Parameters
+    ----------
+    nets : Nets
+        With 1 V across the supply's ends and no current loads.
+    gaps : (m, nodes, nodes) ndarray of float64
+        Its potentials.
     """
-    sets = len(nets.supply_v)
-    none = np.zeros_like(nets.load_amps)
-    nets = replace(nets, supply_v=np.ones(sets), load_amps=none, source_ohms=0.0)
-    gaps, _ = potentials(nets)
-    siemens = leaving_supply(nets, gaps)
-    if nets.at.size:
-        siemens = siemens + np.where(nets.at == SUPPLY, nets.load_siemens, 0.0).sum(axis=1)
-    with np.errstate(divide="ignore"):
-        return np.where(siemens > 0, 1 / siemens, np.inf)
-
-
-def leaving_supply(nets: Nets, gaps: FloatArray) -> FloatArray:
-    """Return the current from the supply's positive end into the parts in every set, (m,) A."""
     rows = np.arange(len(gaps))[:, None]
     across = np.nan_to_num(gaps[rows, nets.a, nets.b]) * nets.siemens
     sign = (nets.a == SUPPLY).astype(np.float64) - (nets.b == SUPPLY)
-    found: FloatArray = (across * sign).sum(axis=1)
+    siemens = (across * sign).sum(axis=1)
+    if nets.at.size:
+        siemens = siemens + np.where(nets.at == SUPPLY, nets.load_siemens, 0.0).sum(axis=1)
+    with np.errstate(divide="ignore"):
+        found: FloatArray = np.where(siemens > 0, 1 / siemens, np.inf)
     return found
 
 
@@ -494,27 +493,53 @@ def solve(
         if load.amps is not None and not unloaded[load.at]:
             msg = "a current load hangs on a junction that nothing connects to the supply"
             raise TopologyError(msg, field="loads")
-    gaps, held = potentials(nets)
-    volts = gaps[0, :, GROUND]
-    known = np.nan_to_num(volts)
-    between = np.nan_to_num(gaps[0])
+    gaps, starved = potentials(nets)
+    total = supply_resistance(circuit, loads)
+    return solution_of(circuit, supply_v, source_ohms, loads, gaps[0], starved[0], total)
+
+
+def solution_of(
+    circuit: Circuit,
+    supply_v: float,
+    source_ohms: float,
+    loads: Sequence[Load],
+    gaps: FloatArray,
+    starved: BoolArray,
+    total_ohms: float,
+) -> Solution:
+    """Return what a circuit does, its potentials being known.
+
+    Parameters
+    ----------
+    gaps : (nodes, nodes) ndarray of float64
+        V of one node above another, as `potentials` returns them.
+    starved : (loads,) ndarray of bool
+        Which loads hold their node at 0 V.
+    total_ohms : float
+        Between the supply's ends, Ω.
+    """
+    between = np.nan_to_num(gaps)
+    rows = between.tolist()
     parts = []
+    leaving = []
     for b in circuit.branches:
-        across = float(between[b.a, b.b])
+        across = rows[b.a][b.b]
         parts.append(PartState(b.ref, b.ohms, across, across / b.ohms, across * across / b.ohms))
-    load_amps = _drawn(circuit, parts, loads, known, held[0])
-    at_supply = [a for a, load in zip(load_amps, loads, strict=True) if load.at == SUPPLY]
-    supply_amps = math.fsum([float(leaving_supply(nets, gaps)[0]), *at_supply])
-    emf = known[SUPPLY] if math.isinf(source_ohms) else supply_v
+        if b.a != b.b and SUPPLY in (b.a, b.b):
+            leaving.append(parts[-1].amps if b.a == SUPPLY else -parts[-1].amps)
+    load_amps = _drawn(circuit, parts, loads, between[:, GROUND], starved)
+    leaving += [a for a, load in zip(load_amps, loads, strict=True) if load.at == SUPPLY]
+    supply_amps = math.fsum(leaving)
+    emf = rows[SUPPLY][GROUND] if math.isinf(source_ohms) else supply_v
     return Solution(
-        total_ohms=supply_resistance(circuit, loads),
+        total_ohms=total_ohms,
         supply_amps=supply_amps,
-        terminal_volts=float(volts[SUPPLY]),
+        terminal_volts=float(gaps[SUPPLY, GROUND]),
         supply_watts=float(emf * supply_amps),
         parts=tuple(parts),
-        voltages=tuple(float(v) for v in volts),
+        voltages=tuple(gaps[:, GROUND].tolist()),
         load_amps=tuple(load_amps),
-        held=tuple(int(i) for i in np.flatnonzero(held[0])),
+        held=tuple(np.flatnonzero(starved).tolist()),
     )
 
 

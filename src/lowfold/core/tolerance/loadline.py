@@ -57,6 +57,7 @@ class LoadLine:
     corner_ohms: FloatArray  #: (m,)
     #: False where a load here can starve a current load elsewhere, or places were scanned.
     proven: bool = True
+    over_box: bool = True  #: False where the corners are those of nominal parts and supply
 
     @property
     def short_amps(self) -> float:

@@ -7,8 +7,8 @@ the nominal point as uncorrelated contributions (JCGM 100:2008, 5.1.2).
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, replace
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
@@ -16,9 +16,10 @@ import numpy.typing as npt
 from lowfold.core.errors import TopologyError
 from lowfold.core.network.circuit import GROUND, Branch
 from lowfold.core.solving.nodes import (
+    nets_of,
     nominal_nets,
     potentials,
-    supply_resistance,
+    resistances,
     transfer_ohms,
 )
 from lowfold.core.tolerance.box import TOGETHER, Box
@@ -30,7 +31,10 @@ __all__ = [
     "Sensitivity",
     "output_spread",
     "resistance_spread",
+    "resistance_spreads",
     "sensitivities",
+    "sensitivities_of",
+    "unconnected",
 ]
 
 FloatArray = npt.NDArray[np.float64]
@@ -115,9 +119,14 @@ def _voltage(box: Box, node: int, *, loaded: bool) -> float:
     nets = nominal_nets(box.circuit, box.supply.volts, box.supply.source_ohms, loads)
     volts = float(potentials(nets)[0][0, node, GROUND])
     if math.isnan(volts):
-        msg = "nothing connects this junction to the supply, so it has no voltage"
-        raise TopologyError(msg, field="outputs")
+        raise unconnected()
     return volts
+
+
+def unconnected() -> TopologyError:
+    """Return the refusal of an output that nothing connects to the supply."""
+    msg = "nothing connects this junction to the supply, so it has no voltage"
+    return TopologyError(msg, field="outputs")
 
 
 def sensitivities(box: Box, node: int) -> tuple[Sensitivity, ...]:
@@ -129,27 +138,42 @@ def sensitivities(box: Box, node: int) -> tuple[Sensitivity, ...]:
     """
     loads = box.nominal_loads
     nets = nominal_nets(box.circuit, box.supply.volts, box.supply.source_ohms, loads)
-    gaps, held = potentials(nets)
-    base = np.nan_to_num(gaps[0])
-    # Below 0 V nothing is drawn, so a negative supply alone drives the network.
-    drawn = math.fsum(r.load.amps or 0.0 for r in box.loads) if box.supply.volts > 0 else 0.0
-    output = float(base[node, GROUND])
+    gaps, starved = potentials(nets)
+    held = {r.load.at for r, holds in zip(box.loads, starved[0], strict=True) if holds}
+    adjoint = transfer_ohms(box.circuit, node, box.supply.source_ohms, loads, held)
+    return sensitivities_of(box, node, gaps[0], adjoint)
+
+
+def sensitivities_of(
+    box: Box, node: int, gaps: FloatArray, adjoint: FloatArray
+) -> tuple[Sensitivity, ...]:
+    """Return the same, the potentials being known.
+
+    Parameters
+    ----------
+    gaps : (nodes, nodes) ndarray of float64
+        V of one node above another, everything nominal.
+    adjoint : (nodes,) ndarray of float64
+        V per ampere into `node`, the supply dead and starving loads holding their nodes, Ω.
+    """
+    base = np.nan_to_num(gaps).tolist()
+    back = adjoint.tolist()
+    output = base[node][GROUND]
     if output == 0 or node == GROUND:
         names = [b.ref for b in box.circuit.branches]
         return tuple(Sensitivity(name, 0.0, 0.0) for name in [*names, "supply"])
-    tied = {r.load.at for r, holds in zip(box.loads, held[0], strict=True) if holds}
-    adjoint = transfer_ohms(box.circuit, node, box.supply.source_ohms, loads, tied)
     found = []
     for branch, half in zip(box.circuit.branches, box.own, strict=True):
-        across = base[branch.a, branch.b]
-        back = adjoint[branch.a] - adjoint[branch.b]
-        relative = float(across * back / branch.ohms / output)
+        moved = base[branch.a][branch.b] * (back[branch.a] - back[branch.b])
+        relative = moved / branch.ohms / output
         found.append(Sensitivity(branch.ref, relative, relative * half * output))
     if box.common:
         pairs = zip(found, box.tracked, strict=True)
         shared = math.fsum(s.relative for s, tracks in pairs if tracks)
         found.append(Sensitivity(TOGETHER, shared, shared * box.common * output))
-    # Only the supply and current loads drive the network, so V is linear in them.
+    # Below 0 V nothing is drawn, so a negative supply alone drives the network; else V is linear
+    # in the supply and the load currents.
+    drawn = math.fsum(r.load.amps or 0.0 for r in box.loads) if box.supply.volts > 0 else 0.0
     gain = 1.0 if not drawn else _supply_share(box, adjoint, output)
     found.append(Sensitivity("supply", gain, gain * box.supply.tolerance * output))
     return tuple(found)
@@ -172,31 +196,58 @@ def resistance_spread(box: Box) -> ResistanceSpread:
     TopologyError
         If nothing conducts between the supply's ends.
     """
-    loads = box.nominal_loads
-    nominal = supply_resistance(box.circuit, loads)
-    if math.isinf(nominal):
-        msg = "nothing conducts between the supply's ends, so there is no resistance to judge"
-        raise TopologyError(msg, field="resistance")
-    ends = []
-    hung = [r for r in box.loads if r.load.ohms is not None]
-    for ohms, beside in (
-        (box.lowest_together, [replace(r.load, ohms=r.low) for r in hung]),
-        (box.highest_together, [replace(r.load, ohms=r.high) for r in hung]),
-    ):
-        pairs = zip(box.circuit.branches, ohms, strict=True)
-        moved = replace(box.circuit, branches=tuple(replace(b, ohms=r) for b, r in pairs))
-        ends.append(supply_resistance(moved, beside))
-    # ∂R/∂Rᵢ = (iᵢ/i)²: the share of the squared current (Cohn's theorem, from memory).
-    resistive = [load for load in loads if load.ohms is not None]
-    gaps = np.nan_to_num(potentials(nominal_nets(box.circuit, 1.0, 0.0, resistive))[0][0])
-    moves = [
-        (b.ref, float((gaps[b.a, b.b] / b.ohms * nominal) ** 2 * b.ohms * half))
-        for b, half in zip(box.circuit.branches, box.own, strict=True)
-    ]
-    if box.common:
-        whole = (gaps[b.a, b.b] ** 2 / b.ohms for b, t in _tracking(box) if t)
-        moves.append((TOGETHER, math.fsum(whole) * nominal**2 * box.common))
-    return ResistanceSpread(nominal, ends[0], ends[1], tuple(moves))
+    return resistance_spreads([box])[0]
+
+
+def resistance_spreads(boxes: Sequence[Box]) -> list[ResistanceSpread]:
+    """Return the same of several boxes whose branches lie between the same nodes.
+
+    Raises
+    ------
+    TopologyError
+        If nothing conducts between a supply's ends.
+    """
+    circuit = boxes[0].circuit
+    hung = [[r for r in box.loads if r.load.ohms is not None] for box in boxes]
+    nominal = [[b.ohms for b in box.circuit.branches] for box in boxes]
+    ohms = np.array(
+        [
+            each
+            for box, plain in zip(boxes, nominal, strict=True)
+            for each in (plain, box.lowest_together, box.highest_together)
+        ]
+    ).reshape(3 * len(boxes), len(circuit.branches))
+    beside = np.array(
+        [
+            each
+            for loads in hung
+            for each in (
+                [r.load.siemens for r in loads],
+                [1 / r.low for r in loads],
+                [1 / r.high for r in loads],
+            )
+        ]
+    ).reshape(len(ohms), len(hung[0]))
+    loads = [r.load for r in hung[0]]
+    nets = nets_of(circuit, 1 / ohms, np.ones(len(ohms)), 0.0, loads, beside)
+    gaps, _ = potentials(nets)
+    whole = resistances(nets, gaps).reshape(-1, 3).tolist()
+    found = []
+    for k, (box, (middle, low, high)) in enumerate(zip(boxes, whole, strict=True)):
+        if math.isinf(middle):
+            msg = "nothing conducts between the supply's ends, so there is no resistance to judge"
+            raise TopologyError(msg, field="resistance")
+        volts = np.nan_to_num(gaps[3 * k])
+        # ∂R/∂Rᵢ = (iᵢ/i)²: the share of the squared current (Cohn's theorem, from memory).
+        moves = [
+            (b.ref, float((volts[b.a, b.b] / b.ohms * middle) ** 2 * b.ohms * half))
+            for b, half in zip(box.circuit.branches, box.own, strict=True)
+        ]
+        if box.common:
+            shared = (volts[b.a, b.b] ** 2 / b.ohms for b, t in _tracking(box) if t)
+            moves.append((TOGETHER, math.fsum(shared) * middle**2 * box.common))
+        found.append(ResistanceSpread(middle, low, high, tuple(moves)))
+    return found
 
 
 def _tracking(box: Box) -> Iterator[tuple[Branch, bool]]:

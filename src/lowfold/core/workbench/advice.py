@@ -14,22 +14,20 @@ from typing import Final
 
 from lowfold.core.checking.verdict import ROUNDING, Verdict
 from lowfold.core.errors import LowfoldError, TooLargeError
+from lowfold.core.needs.brief import Brief
 from lowfold.core.needs.choice import Choice, Preference
 from lowfold.core.needs.divider import DividerBrief, incurable
 from lowfold.core.needs.feedback import FeedbackBrief
 from lowfold.core.needs.gates import GateName
 from lowfold.core.needs.kinds import (
     KINDS,
-    Brief,
     BriefKind,
     choices_for,
-    kind_of,
     read_brief,
     weigh,
 )
 from lowfold.core.needs.ladder import LadderBrief
 from lowfold.core.needs.network import read_stated
-from lowfold.core.needs.network_gates import judge_stated
 from lowfold.core.needs.resistance import ResistanceBrief
 from lowfold.core.network.notation import Netlist
 from lowfold.core.network.tree import Element, write_network
@@ -91,7 +89,7 @@ def advise_stated(texts: Mapping[str, str], stock: Stock | None = None) -> Advis
     if stated is None:
         return Advised()
     network = None if isinstance(stated.network, Netlist) else stated.network
-    return _advised(Case(texts, judge_stated(stated), network, own, None, None))
+    return _advised(Case(texts, stated.weighed(), network, own, None, None))
 
 
 def _advised(case: Case) -> Advised:
@@ -285,7 +283,7 @@ def _cool_enough(need: Brief, preference: Preference, pool: Pool) -> Iterator[El
     done = 0
     for count in SEARCHED:
         try:
-            networks = kind_of(need).search(need, preference, pool, count).networks
+            networks = need.search(preference, pool, count).networks
         except LowfoldError:
             return  # too much to search, so nothing to try
         yield from (n for n in networks[done:] if not too_hot(need, n))

@@ -8,11 +8,11 @@ from typing import Literal
 
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.errors import LowfoldError
+from lowfold.core.needs.brief import Brief
 from lowfold.core.needs.choice import Judged
 from lowfold.core.needs.gates import GateName
-from lowfold.core.needs.kinds import Brief, BriefKind, read_brief, weigh
+from lowfold.core.needs.kinds import BriefKind, read_brief, weigh
 from lowfold.core.needs.network import read_stated
-from lowfold.core.needs.network_gates import judge_stated
 from lowfold.core.network.tree import Element, write_network
 from lowfold.core.parts.stock import DrawerLine, Stock
 
@@ -57,7 +57,7 @@ class Case:
                 if network is not None and network is not self.network:
                     texts["network"] = write_network(network)
                 stated = read_stated(texts, self.stock.families)[1]
-                return judge_stated(stated) if stated is not None else None
+                return stated.weighed() if stated is not None else None
             need = read_brief(self.kind, texts, self.stock.families).need
             chosen = network or self.network
             return weigh(need, chosen).judged if need is not None and chosen is not None else None

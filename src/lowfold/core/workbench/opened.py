@@ -13,7 +13,8 @@ import numpy.typing as npt
 from lowfold.core.bench.meters import MeterReading, readings
 from lowfold.core.checking.faults import MODES, MOST_FAULTED, Mode, faulted_ohms
 from lowfold.core.errors import TooLargeError
-from lowfold.core.needs.choice import Judged, Mark, Pair
+from lowfold.core.needs.choice import Judged, Pair
+from lowfold.core.needs.mark import Mark
 from lowfold.core.network.circuit import SUPPLY
 from lowfold.core.search.feedback import regulated_output
 from lowfold.core.solving.nodes import Load

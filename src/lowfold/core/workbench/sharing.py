@@ -6,8 +6,10 @@ from collections.abc import Callable, Sequence
 from typing import Final
 
 from lowfold.core.checking.verdict import Verdict
-from lowfold.core.needs.choice import Choice
-from lowfold.core.needs.kinds import KINDS, Brief, kind_of, weigh
+from lowfold.core.needs.brief import Brief
+from lowfold.core.needs.choice import Choice, Preference
+from lowfold.core.needs.kinds import weigh
+from lowfold.core.needs.resistance import ResistanceBrief
 from lowfold.core.network.notation import read_network
 from lowfold.core.network.tree import Part, number_parts, parts_of, write_network
 from lowfold.core.parts.stock import DrawerLine
@@ -31,9 +33,8 @@ def options_of(brief: Brief, drawer: tuple[DrawerLine, ...]) -> tuple[list[Optio
     LowfoldError
         Where the need cannot be searched.
     """
-    spec = kind_of(brief)
-    prefer = "fewest" if "fewest" in spec.preferences else KINDS["divider"].preferences[0]
-    found = spec.search(brief, prefer, brief.parts.pool(drawer), MOST_OPTIONS)
+    prefer: Preference = "fewest" if isinstance(brief, ResistanceBrief) else "nearest"
+    found = brief.search(prefer, brief.parts.pool(drawer), MOST_OPTIONS)
     options: list[Option] = []
     hot: list[Option] = []
     beyond = False

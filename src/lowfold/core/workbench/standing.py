@@ -7,18 +7,25 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from lowfold.core.checking.verdict import Verdict
+from lowfold.core.errors import LowfoldError
 from lowfold.core.needs.choice import Judged
 from lowfold.core.needs.gates import OVER_IN_TIMES, Gate, times
 from lowfold.core.needs.kinds import KINDS
 from lowfold.core.needs.network import StatedNetwork, read_stated
-from lowfold.core.needs.network_gates import judge_or_say
 from lowfold.core.needs.tokens import TokenReading
 from lowfold.core.parts.families import Family
 from lowfold.core.solving.nodes import solve
 from lowfold.core.values.quantities import AMPERE, OHM, VOLT, WATT, write
 from lowfold.core.workbench.sheet import Sheet
 
-__all__ = ["Standing", "governing_words", "network_standing", "standing", "standing_of"]
+__all__ = [
+    "Standing",
+    "governing_words",
+    "network_standing",
+    "standing",
+    "standing_of",
+    "weighed_or_why",
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,7 +101,17 @@ def _allowance_words(gate: Gate) -> str:
 def network_standing(texts: Mapping[str, str], families: tuple[Family, ...] = ()) -> Standing:
     """Say in one line what a stated network is and folds to, and how it stands."""
     readings, stated = read_stated(texts, families)
-    return standing_of(readings, stated, *judge_or_say(stated))
+    return standing_of(readings, stated, *weighed_or_why(stated))
+
+
+def weighed_or_why(stated: StatedNetwork | None) -> tuple[Judged | None, str]:
+    """Weigh what is stated, or say why that cannot be done."""
+    if stated is None:
+        return None, ""
+    try:
+        return stated.weighed(), ""
+    except LowfoldError as error:
+        return None, error.message
 
 
 def standing_of(

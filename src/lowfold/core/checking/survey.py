@@ -1,0 +1,344 @@
+"""Every figure of many networks at once, before anything is demanded of them.
+
+Networks of one shape that have few values that vary share one lattice of corners; others, and those
+in which a current load starves, are looked at one by one (see `corners`, `signs`, `starving`).
+"""
+
+from __future__ import annotations
+
+import math
+from collections import defaultdict
+from collections.abc import Hashable, Mapping, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+import numpy.typing as npt
+
+from lowfold.core.checking.faults import MOST_FAULTED, Fault, faults_of
+from lowfold.core.errors import TooLargeError
+from lowfold.core.network.circuit import GROUND
+from lowfold.core.solving.nodes import (
+    Solution,
+    nets_of,
+    potentials,
+    resistances,
+    solution_of,
+    solve,
+)
+from lowfold.core.tolerance.box import TOGETHER, Box
+from lowfold.core.tolerance.extremes import starving_loads
+from lowfold.core.tolerance.lattice import Lattice, shape_of, small
+from lowfold.core.tolerance.loadline import LoadLine, load_line
+from lowfold.core.tolerance.power import WorstPower, worst_power
+from lowfold.core.tolerance.spread import (
+    OutputSpread,
+    ResistanceSpread,
+    output_spread,
+    resistance_spreads,
+    sensitivities_of,
+    unconnected,
+)
+
+__all__ = ["Asked", "Moved", "Survey", "survey"]
+
+FloatArray = npt.NDArray[np.float64]
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """What is looked at beside every part's power."""
+
+    outputs: tuple[str, ...] = ()  #: junctions
+    resistance: bool = False  #: between the supply's ends
+    faults: bool = False  #: each part open and shorted, each output shorted
+    loads: bool = False  #: what loads alone do to outputs, and the resistance without them
+    lines: bool = False  #: what each output is with nothing hung there
+
+
+@dataclass(frozen=True, slots=True)
+class Moved:
+    """An output over the ranges of its loads alone, everything else nominal, V."""
+
+    lowest: float
+    highest: float
+
+
+@dataclass(frozen=True, slots=True)
+class Survey:
+    """What one network does over its box."""
+
+    box: Box
+    asked: Asked
+    solution: Solution
+    outputs: tuple[OutputSpread, ...]  #: as asked for
+    resistance: ResistanceSpread | None
+    bare: ResistanceSpread | None  #: the same with no loads
+    powers: tuple[WorstPower, ...]  #: of each branch
+    starving: tuple[int, ...]  #: current loads that get too little somewhere in the box
+    faults: tuple[Fault, ...] = ()  #: nothing judged by a rating
+    shorted: tuple[Fault, ...] = ()
+    moved: tuple[Moved, ...] = ()
+    lines: tuple[LoadLine, ...] = ()  #: of each output
+
+
+@dataclass(slots=True)
+class _Figures:
+    """A survey being made."""
+
+    box: Box
+    solution: Solution | None = None
+    outputs: tuple[OutputSpread, ...] = ()
+    powers: tuple[WorstPower, ...] = ()
+    starving: tuple[int, ...] = ()
+    moved: tuple[Moved, ...] = ()
+    lines: tuple[LoadLine, ...] = ()
+
+
+def survey(boxes: Sequence[Box], asked: Asked) -> list[Survey]:
+    """Return what each box does; those of one shape are worked out together.
+
+    Parameters
+    ----------
+    boxes : sequence of Box
+        Of any shapes, in any order.
+    asked : Asked
+        Outputs are junctions that every one of them has.
+
+    Raises
+    ------
+    TopologyError
+        If nothing conducts to an output, or between the supply's ends where that is asked.
+    TooLargeError
+        If a box has too many values or corners.
+    """
+    places: dict[Hashable, list[int]] = defaultdict(list)
+    for place, box in enumerate(boxes):
+        nodes = tuple(box.circuit.node(at, field="outputs") for at in asked.outputs)
+        places[shape_of(box), nodes, box.tracking is None].append(place)
+    found: dict[int, Survey] = {}
+    for (_, nodes, _), together in places.items():  # type: ignore[misc]
+        alike = [boxes[place] for place in together]
+        found |= zip(together, _surveyed(alike, nodes, asked), strict=True)
+    return [found[place] for place in range(len(boxes))]
+
+
+def _surveyed(boxes: Sequence[Box], nodes: tuple[int, ...], asked: Asked) -> list[Survey]:
+    """Survey boxes of one shape."""
+    together = _together(boxes, nodes, asked) if all(map(small, boxes)) else {}
+    figures = [together.get(k) or _alone(box, nodes, asked) for k, box in enumerate(boxes)]
+    spreads: list[ResistanceSpread | None] = [None] * len(boxes)
+    bare = spreads
+    if asked.resistance:
+        bare = spreads = list(resistance_spreads(boxes))
+        if asked.loads and boxes[0].loads:
+            bare = list(resistance_spreads([replace(box, loads=()) for box in boxes]))
+    failed: list[tuple[tuple[Fault, ...], tuple[Fault, ...]]] = [((), ())] * len(boxes)
+    circuit, supply = boxes[0].circuit, boxes[0].supply
+    if asked.faults and len(circuit.branches) <= MOST_FAULTED:
+        siemens = np.array([[1 / b.ohms for b in box.circuit.branches] for box in boxes])
+        emf = np.array([float(box.supply.volts) for box in boxes])
+        shape = (len(boxes), len(boxes[0].loads))
+        hung = [box.nominal_loads for box in boxes]
+        beside = np.array([[x.siemens for x in loads] for loads in hung]).reshape(shape)
+        drawn = np.array([[x.amps or 0.0 for x in loads] for loads in hung]).reshape(shape)
+        nets = nets_of(circuit, siemens, emf, supply.source_ohms, hung[0], beside, drawn)
+        failed = faults_of(
+            [box.circuit for box in boxes], dict(zip(asked.outputs, nodes, strict=True)), nets
+        )
+    return [
+        Survey(
+            box=box,
+            asked=asked,
+            solution=made.solution or solve_box(box),
+            outputs=made.outputs,
+            resistance=between,
+            bare=alone,
+            powers=made.powers,
+            starving=made.starving,
+            faults=faults,
+            shorted=shorted,
+            moved=made.moved,
+            lines=made.lines,
+        )
+        for box, made, between, alone, (faults, shorted) in zip(
+            boxes, figures, spreads, bare, failed, strict=True
+        )
+    ]
+
+
+def solve_box(box: Box) -> Solution:
+    """Return what a box does with everything nominal."""
+    return solve(box.circuit, box.supply.volts, box.supply.source_ohms, box.nominal_loads)
+
+
+def _together(boxes: Sequence[Box], nodes: tuple[int, ...], asked: Asked) -> dict[int, _Figures]:
+    """Survey small boxes of one shape by their corners; those in which a load starves are left."""
+    lined = nodes if asked.lines else ()
+    free = [replace(box, tracking=None) if box.tracking else box for box in boxes]
+    lattice = Lattice(free, lined)
+    whole = _nominal_resistances(boxes)
+    adjoint = lattice.adjoint(nodes) if nodes else np.zeros((len(boxes), 0, 0))
+    spans = _spans(boxes, lattice, nodes, lined)
+    watts, ohms, volts = (x.tolist() for x in lattice.worst_powers())
+    found = {}
+    for k, box in enumerate(boxes):
+        if lattice.starved[k] or any(span.starved for span in spans[k]):
+            continue
+        gaps = lattice.nominal[k]
+        supply = box.supply
+        starved = lattice.starved_nominal[k]
+        solution = solution_of(
+            box.circuit, supply.volts, supply.source_ohms, box.nominal_loads, gaps, starved,
+            whole[k],
+        )  # fmt: skip
+        powers = tuple(
+            WorstPower(*each) if not math.isnan(each[0]) else worst_power(box, place)
+            for place, each in enumerate(zip(watts[k], ohms[k], volts[k], strict=True))
+        )
+        outputs = []
+        for column, (node, span) in enumerate(zip(nodes, spans[k], strict=True)):
+            nominal = float(gaps[node, GROUND])
+            if math.isnan(nominal):
+                raise unconnected()
+            each = sensitivities_of(box, node, gaps, adjoint[k, column])
+            outputs.append(
+                OutputSpread(
+                    nominal=nominal,
+                    unloaded=float(lattice.unloaded[k, node]),
+                    lowest=span.lowest,
+                    highest=span.highest,
+                    lowest_corner=span.lowest_corner,
+                    highest_corner=span.highest_corner,
+                    rss=math.hypot(*(s.contribution_v for s in each)),
+                    sensitivities=each,
+                    proven=box.proven,
+                )
+            )
+        moved = [
+            Moved(float(lattice.moved[k, :, node].min()), float(lattice.moved[k, :, node].max()))
+            for node in (nodes if asked.loads else ())
+        ]
+        lines = [span.line(box, node) for node, span in zip(lined, spans[k], strict=False)]
+        found[k] = _Figures(
+            box, solution, tuple(outputs), powers, (), tuple(moved), tuple(lines)
+        )  # fmt: skip
+    return found
+
+
+@dataclass(slots=True)
+class _Span:
+    """What the corners of all variants of one box tell of one output."""
+
+    lowest: float = math.inf
+    highest: float = -math.inf
+    lowest_corner: Mapping[str, str] = None  # type: ignore[assignment]
+    highest_corner: Mapping[str, str] = None  # type: ignore[assignment]
+    starved: bool = False
+    open_volts: float = 0.0
+    source_ohms: float = 0.0
+    corner_volts: tuple[FloatArray, ...] = ()
+    corner_ohms: tuple[FloatArray, ...] = ()
+
+    def line(self, box: Box, node: int) -> LoadLine:
+        """Return the line of the output with nothing hung there."""
+        others = tuple(r for r in box.loads if r.load.at != node)
+        drawn = any(r.load.amps is not None and r.high > 0 for r in others)
+        return LoadLine(
+            self.open_volts,
+            self.source_ohms,
+            np.concatenate(self.corner_volts),
+            np.concatenate(self.corner_ohms),
+            proven=replace(box, loads=others).proven and not (drawn and box.supply.volts > 0),
+        )
+
+
+def _spans(
+    boxes: Sequence[Box], free: Lattice, nodes: tuple[int, ...], lined: tuple[int, ...]
+) -> list[list[_Span]]:
+    """Return by box and output what its corners tell, over all places of what parts share."""
+    found = [[_Span() for _ in nodes] for _ in boxes]
+    if not nodes:
+        return found
+    variants = [box.variants() for box in boxes]
+    plain = all(len(each) == 1 for each in variants)
+    groups: dict[Hashable, list[tuple[int, str, Box]]] = defaultdict(list)
+    for k, each in enumerate(variants):
+        for end, still in each:
+            groups[None if plain else shape_of(still)].append((k, end, still))
+    for group in groups.values():
+        lattice = free if plain else Lattice([still for _, _, still in group], lined)
+        for row, (k, end, _) in enumerate(group):
+            shared = {TOGETHER: end} if end else {}
+            for span, node in zip(found[k], nodes, strict=True):
+                _widen(span, lattice, row, node, shared)
+    if not plain:
+        for k, spans in enumerate(found):
+            for span, node in zip(spans, lined, strict=False):
+                volts, seen, _, _ = free.lines[node]
+                span.open_volts, span.source_ohms = float(volts[k]), float(seen[k])
+    return found
+
+
+def _widen(span: _Span, lattice: Lattice, row: int, node: int, shared: Mapping[str, str]) -> None:
+    """Take in the corners of one more variant."""
+    span.starved |= bool(lattice.starved[row])
+    volts = lattice.corners[row, :, node, GROUND]
+    low, high = int(np.argmin(volts)), int(np.argmax(volts))
+    if volts[low] < span.lowest:
+        span.lowest = float(volts[low])
+        span.lowest_corner = {**shared, **lattice.ends(row, low)}
+    if volts[high] > span.highest:
+        span.highest = float(volts[high])
+        span.highest_corner = {**shared, **lattice.ends(row, high)}
+    if node in lattice.lines:
+        nominal, seen, corner_volts, corner_ohms = lattice.lines[node]
+        span.open_volts, span.source_ohms = float(nominal[row]), float(seen[row])
+        span.corner_volts += (corner_volts[row],)
+        span.corner_ohms += (corner_ohms[row],)
+
+
+def _nominal_resistances(boxes: Sequence[Box]) -> list[float]:
+    """Return what lies between the supply's ends, resistive loads connected, Ω."""
+    loads = [x for x in boxes[0].nominal_loads if x.ohms is not None]
+    beside = [[x.siemens for x in box.nominal_loads if x.ohms is not None] for box in boxes]
+    siemens = np.array([[1 / b.ohms for b in box.circuit.branches] for box in boxes])
+    ones = np.ones(len(boxes))
+    nets = nets_of(boxes[0].circuit, siemens, ones, 0.0, loads, np.array(beside))
+    found: list[float] = resistances(nets, potentials(nets)[0]).tolist()
+    return found
+
+
+def _alone(box: Box, nodes: tuple[int, ...], asked: Asked) -> _Figures:
+    """Survey one box that is large, or in which a current load starves."""
+    still = box.still
+    solution = solve_box(box)
+    powers = [
+        WorstPower(state.watts, state.ohms, abs(state.volts)) if still else worst_power(box, place)
+        for place, state in enumerate(solution.parts)
+    ]
+    made = _Figures(box, solution, powers=tuple(powers))
+    made.outputs = tuple(output_spread(box, node) for node in nodes)
+    made.starving = tuple(starving_loads(box))
+    if asked.loads:
+        made.moved = tuple(_moved(box, node) for node in nodes)
+    if asked.lines:
+        made.lines = tuple(_line(box, node) for node in nodes)
+    return made
+
+
+def _moved(box: Box, node: int) -> Moved:
+    """Return an output over the loads' ranges alone."""
+    halves = (0.0,) * len(box.half_widths)
+    supply = replace(box.supply, tolerance=0.0)
+    spread = output_spread(Box(box.circuit, supply, box.loads, halves), node)
+    return Moved(spread.lowest, spread.highest)
+
+
+def _line(box: Box, node: int) -> LoadLine:
+    """Return an output's load line; with nominal parts where it has too many corners."""
+    try:
+        return load_line(box, node)
+    except TooLargeError:
+        halves = (0.0,) * len(box.half_widths)
+        still = Box(box.circuit, replace(box.supply, tolerance=0.0), box.loads, halves)
+        return replace(load_line(still, node), over_box=False)

@@ -1,0 +1,75 @@
+"""What every kind of need has: a brief that is searched and weighed, and how it is read."""
+
+from __future__ import annotations
+
+from abc import ABC, abstractmethod
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from lowfold.core.needs.choice import Choice, Found, Preference
+from lowfold.core.needs.conditions import Conditions
+from lowfold.core.needs.parts import Parts
+from lowfold.core.needs.tokens import Token
+from lowfold.core.needs.weighing import weigh_networks
+from lowfold.core.network.tree import Element
+from lowfold.core.parts.pool import Pool
+from lowfold.core.values.quantities import Kind
+
+__all__ = ["Brief", "NeedKind"]
+
+
+class Brief(ABC):
+    """A need as understood: what it is searched for and weighed against."""
+
+    __slots__ = ()
+    parts: Parts
+    within: float  #: accepted deviation, a fraction
+
+    @property
+    @abstractmethod
+    def conditions(self) -> Conditions:
+        """Return what a network for this need works under, and what is wanted of it."""
+
+    @abstractmethod
+    def search(self, preference: Preference, pool: Pool, limit: int) -> Found:
+        """Search networks for this need, `limit` at most."""
+
+    @abstractmethod
+    def lines(self, network: Element) -> tuple[str, ...]:
+        """Write a network as it is read in a list."""
+
+    def weigh(self, networks: Sequence[Element]) -> list[Choice]:
+        """Weigh networks together against this need.
+
+        Raises
+        ------
+        TopologyError, TooLargeError
+            If one does not fit the brief (a divider without a tap OUT) or has too many parts.
+        """
+        conditions = self.conditions
+        found = []
+        for network, judged in zip(networks, weigh_networks(conditions, networks), strict=True):
+            solution = judged.check.solution
+            found.append(
+                Choice(
+                    network=network,
+                    lines=self.lines(network),
+                    amps=solution.supply_amps if conditions.supply is not None else None,
+                    output_ohms=judged.check.source_ohms,
+                    judged=judged,
+                )
+            )
+        return found
+
+
+@dataclass(frozen=True)
+class NeedKind:
+    """How one kind of need is read from its tokens."""
+
+    tokens: Mapping[str, Token]
+    preferences: tuple[Preference, ...]
+    unit: Kind  #: of what is wanted
+    said: tuple[str, ...]  #: tokens that say the need in short
+    read: Callable[[Mapping[str, Any]], Brief]
+    misfits: Callable[[Mapping[str, Any]], list[tuple[str, str]]]
