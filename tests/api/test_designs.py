@@ -86,7 +86,7 @@ def test_a_sheet_lists_the_pinned_choice_even_when_it_is_not_among_the_best(
     assert (first["pinned"], first["listed"], first["notation"]) == (True, False, ask["choice"])
     assert not any(c["pinned"] for c in rest)
     assert first["lines"] == ["1 MΩ", "1 MΩ"]
-    assert {g["name"] for g in first["gates"]} == {"value", "spread", "load", "power"}
+    assert {g["name"] for g in answer["shown"]["gates"]} == {"value", "spread", "load", "power"}
 
 
 def test_a_sheet_explains_a_bad_token_and_offers_no_choice(client: TestClient) -> None:

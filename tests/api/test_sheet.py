@@ -62,6 +62,24 @@ def test_what_is_pinned_or_looked_at_stands_above_the_list(client: TestClient) -
     assert len(stray["choices"]) == 12
 
 
+def test_one_choice_is_shown_in_full(client: TestClient) -> None:
+    first, second = sheet(client)["choices"][:2]
+    assert sheet(client)["shown"]["notation"] == first["notation"]
+    under = sheet(client, cursor=second["notation"])["shown"]
+    assert under["notation"] == second["notation"]
+    assert {g["name"] for g in under["gates"]} == {"value", "spread", "load", "power"}
+    ask = {"kind": "divider", "brief": BUOY, "choice": second["notation"]}
+    assert client.post("/api/sheet/shown", json=ask).json() == under
+    pinned = sheet(client, choice="R1=1k + @OUT + R2=1k", cursor="gone")["shown"]
+    assert pinned["notation"] == "R1=1k + @OUT + R2=1k"
+    unread = {**ask, "brief": {**BUOY, "target_v": "3k3"}}
+    refused = client.post("/api/sheet/shown", json=unread)
+    assert refused.status_code == 422
+    assert refused.json()["detail"] == (
+        "the brief is not understood yet, so nothing can be weighed against it"
+    )
+
+
 def test_the_list_can_be_longer(client: TestClient) -> None:
     short, long = sheet(client), sheet(client, listed=60)
     assert (len(short["choices"]), short["more"]) == (12, True)
@@ -86,12 +104,12 @@ def test_too_many_values_are_told_on_the_sheet(client: TestClient) -> None:
 
 def test_a_choice_states_itself_as_a_network(client: TestClient) -> None:
     brief = {**BUOY, "source_ohm": "50"}
-    row = sheet(client, brief=brief, choice="R1=200k + @OUT + R2=56k")["choices"]
-    own = next(r for r in row if r["pinned"])["as_network"]
+    answer = sheet(client, brief=brief, choice="R1=200k + @OUT + R2=56k")
+    own = answer["shown"]["as_network"]
     assert own == {
         "network": "R1=200k + @OUT + R2=56k", "supply_v": "14.4 V", "source_ohm": "50 Ω",
         "loads": "OUT 1 MΩ", "wanted": "OUT 3 V ± 3 %", "tolerance": "1 %", "tcr": "100 ppm/K",
         "drift": "0 %", "rating": "0603", "stress": "50 %", "low_c": "−20 °C", "high_c": "60 °C",
     }  # fmt: skip
     folded = client.post("/api/network/sheet", json={"brief": own}).json()["folded"]
-    assert folded["taps"]["OUT"] == next(r for r in row if r["pinned"])["output"]
+    assert folded["taps"]["OUT"] == next(r for r in answer["choices"] if r["pinned"])["output"]

@@ -12,7 +12,7 @@ from fastapi.testclient import TestClient
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from lowfold.api.choice_answer import choice_answer
+from lowfold.api.shown import shown_answer
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.needs.divider import DividerBrief
 from lowfold.core.needs.kinds import KINDS, BriefKind, choices_for, read_brief, weigh
@@ -97,7 +97,7 @@ def test_a_sheets_verdict_is_that_of_the_check_of_its_own_network(
     if need is None:
         return
     for row in choices_for(need, KINDS[kind].preferences[0], listed=3).rows:
-        own = choice_answer(row, KINDS[kind].unit, pinned=False, listed=True).as_network
+        own = shown_answer(row).as_network
         readings, stated = read_stated(own)
         assert stated is not None, {k: r.message for k, r in readings.items() if not r.ok}
         again = stated.weighed()

@@ -10,7 +10,7 @@ from lowfold.api.fields import Answer
 from lowfold.api.opened import OpenedAsk, read_opened
 from lowfold.api.problems import responses
 from lowfold.api.sessions import StockDep
-from lowfold.api.sheet import texts_of
+from lowfold.api.texts import texts_of
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.values.quantities import AMPERE, write
 from lowfold.core.workbench.advice import advise, advise_stated, lightest

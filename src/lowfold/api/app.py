@@ -32,6 +32,7 @@ from lowfold.api import (
     scatter,
     sharing,
     sheet,
+    shown,
     solve,
     unknown,
 )
@@ -126,6 +127,7 @@ def create_app(settings: Settings) -> FastAPI:
         scatter,
         loadline,
         sheet,
+        shown,
         opened,
         advice,
         drawn,

@@ -7,15 +7,16 @@ from typing import Annotated
 from fastapi import APIRouter
 from pydantic import Field
 
-from lowfold.api.choice_answer import GateAnswer, gate_answer
 from lowfold.api.computing import ComputedRoute
 from lowfold.api.fields import Answer, Ask, Ohms
 from lowfold.api.fold_answer import FoldAnswer, fold_answer
+from lowfold.api.gates import GateAnswer, gate_answer
 from lowfold.api.networks import CautionAnswer, NetworkText, circuit_of
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
-from lowfold.api.sheet import BriefTexts, StandingAnswer, TokenAnswer, texts_of
+from lowfold.api.sheet import StandingAnswer, TokenAnswer
 from lowfold.api.solve import SolveAsk
+from lowfold.api.texts import BriefTexts, texts_of
 from lowfold.core.errors import DomainError
 from lowfold.core.folding.fold import fold, unfolded
 from lowfold.core.folding.relation import relation

@@ -8,8 +8,9 @@ from typing import Literal
 
 from pydantic import Field
 
-from lowfold.api.choice_answer import DENSE, FULL, TINY, DrawingAnswer, Figure, figure
+from lowfold.api.drawings import DENSE, FULL, TINY, DrawingAnswer
 from lowfold.api.fields import Answer
+from lowfold.api.figures import Figure, figure
 from lowfold.core.drawing.rails import draw_rails
 from lowfold.core.drawing.schematic import Drawing, Metrics, draw
 from lowfold.core.errors import TooLargeError
@@ -18,7 +19,7 @@ from lowfold.core.folding.fold import Edge, Fold, Folding, fold, series_parallel
 from lowfold.core.folding.other_ways import divider_rule, node_equations
 from lowfold.core.folding.unfold import Carried, Unfolded, Unfolding, unfold
 from lowfold.core.folding.words import School, rule_of, same_of, worked
-from lowfold.core.needs.gates import sentence
+from lowfold.core.needs.gate_words import sentence
 from lowfold.core.network.circuit import GROUND, SUPPLY, Circuit, load_names
 from lowfold.core.network.notation import Netlist
 from lowfold.core.network.tree import Element

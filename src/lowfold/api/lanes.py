@@ -59,6 +59,7 @@ CONTEXT: Final = multiprocessing.get_context("forkserver")
 #: Quick paths, each with what in a body makes a long question of it all the same.
 QUICK: Final[dict[str, re.Pattern[bytes]]] = {
     "/api/sheet": re.compile(rb'"(per_leg|max_parts)"\s*:\s*"?\s*[2-6]|"tap[34]_v"\s*:\s*"[0-9]'),
+    "/api/sheet/shown": re.compile(rb"(?s).{3000}"),
     "/api/network/sheet": re.compile(rb"(?s).{2500}"),
     "/api/network/solve": re.compile(rb"(?s).{2500}"),
     "/api/network/check": re.compile(rb"(?s).{1500}"),

@@ -12,7 +12,7 @@ from lowfold.api.fields import Ask
 from lowfold.api.opened_answer import OpenedAnswer, opened_answer
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
-from lowfold.api.sheet import BriefTexts, texts_of
+from lowfold.api.texts import BriefTexts, texts_of
 from lowfold.core.errors import DomainError
 from lowfold.core.needs.choice import Judged
 from lowfold.core.needs.kinds import BriefKind, read_brief, weigh

@@ -4,21 +4,16 @@ from __future__ import annotations
 
 from pydantic import Field
 
-from lowfold.api.choice_answer import MOST_USED, Figure, figure
 from lowfold.api.fields import Answer
+from lowfold.api.figures import Figure, figure
+from lowfold.api.gates import MOST_USED
 from lowfold.api.networks import CautionAnswer
 from lowfold.core.checking.check import PartCheck
 from lowfold.core.checking.faults import Fault, Mode
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.needs.choice import Judged
-from lowfold.core.needs.gates import (
-    STIFF,
-    corner_words,
-    passing_words,
-    sentence,
-    stiffness,
-    times,
-)
+from lowfold.core.needs.gate_words import STIFF, corner_words, passing_words, sentence, times
+from lowfold.core.needs.gates import stiffness
 from lowfold.core.needs.mark import Mark
 from lowfold.core.tolerance.sampling import Distribution, Scatter
 from lowfold.core.values.quantities import (

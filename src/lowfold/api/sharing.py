@@ -12,7 +12,7 @@ from lowfold.api.fields import Answer, Ask
 from lowfold.api.jobs import JobAnswer, Jobs, Progress
 from lowfold.api.problems import responses
 from lowfold.api.sessions import SessionDep, StockDep
-from lowfold.api.sheet import texts_of
+from lowfold.api.texts import texts_of
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.errors import DomainError
 from lowfold.core.needs.kinds import BriefKind, read_brief

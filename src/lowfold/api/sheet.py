@@ -5,13 +5,16 @@ from __future__ import annotations
 from typing import Annotated
 
 from fastapi import APIRouter
-from pydantic import Field, JsonValue
+from pydantic import Field
 
-from lowfold.api.choice_answer import ChoiceAnswer, Figure, choice_answer
+from lowfold.api.choice_row import ChoiceRow, choice_row
 from lowfold.api.computing import ComputedRoute
 from lowfold.api.fields import Answer, Ask
+from lowfold.api.figures import Figure
 from lowfold.api.problems import responses
 from lowfold.api.sessions import StockDep
+from lowfold.api.shown import ShownAnswer, shown_answer
+from lowfold.api.texts import BriefTexts, texts_of
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.needs.choice import Choice, Trade
 from lowfold.core.needs.kinds import (
@@ -28,17 +31,14 @@ from lowfold.core.workbench.sheet import Sheet, build_sheet
 from lowfold.core.workbench.standing import standing
 
 __all__ = [
-    "BriefTexts",
     "StandingAnswer",
     "TokenAnswer",
     "router",
     "standing_answer",
-    "texts_of",
 ]
 
 router = APIRouter(prefix="/api", tags=["sheet"], route_class=ComputedRoute)
 
-BriefTexts = dict[str, JsonValue]
 MOST_LISTED = 60
 
 
@@ -64,6 +64,9 @@ class SheetAsk(Ask):
     choice: str | None = Field(None, max_length=20_000, description="The network chosen before")
     look: str | None = Field(
         None, max_length=20_000, description="A network to be weighed beside the listed ones"
+    )
+    cursor: str | None = Field(
+        None, max_length=20_000, description="The choice to be shown in full; else the one chosen"
     )
     listed: Annotated[int, Field(ge=1, le=MOST_LISTED, strict=True)] = LISTED
 
@@ -103,7 +106,10 @@ class SheetAnswer(Answer):
     prefer: str
     preferences: list[str] = Field(description="Those this kind of need knows")
     scale: ScaleAnswer | None
-    choices: list[ChoiceAnswer]
+    choices: list[ChoiceRow]
+    shown: ShownAnswer | None = Field(
+        description="In full: the choice under the cursor, else the one chosen, else the first"
+    )
     searched: int
     what: str = Field(description="What was searched: pairs, combinations, ladders")
     exact: bool
@@ -113,15 +119,6 @@ class SheetAnswer(Answer):
     more: bool = Field(description="Whether a longer list can be asked for")
     trades: bool = Field(description="Whether this kind of need trades accuracy for current")
     standing: StandingAnswer
-
-
-def texts_of(brief: BriefTexts) -> dict[str, str]:
-    """Return the tokens that are text or numbers, as text."""
-    return {
-        name: str(value)
-        for name, value in brief.items()
-        if isinstance(value, str | int | float) and not isinstance(value, bool)
-    }
 
 
 @router.post("/sheet", responses=responses(422, 503))
@@ -143,6 +140,7 @@ def sheet(ask: SheetAsk, stock: StockDep) -> SheetAnswer:
         preferences=list(KINDS[ask.kind].preferences),
         scale=_scale(need, choices, unit) if need and choices else None,
         choices=_rows(built, unit),
+        shown=_shown(built, ask.cursor),
         searched=choices.found.searched if choices else 0,
         what=choices.found.what if choices else "",
         exact=choices.found.exact if choices else True,
@@ -155,7 +153,7 @@ def sheet(ask: SheetAsk, stock: StockDep) -> SheetAnswer:
     )
 
 
-def _rows(built: Sheet, unit: Kind) -> list[ChoiceAnswer]:
+def _rows(built: Sheet, unit: Kind) -> list[ChoiceRow]:
     """Return the listed choices, the pinned and the looked-at one first where not among them."""
     if built.choices is None:
         return []
@@ -165,7 +163,17 @@ def _rows(built: Sheet, unit: Kind) -> list[ChoiceAnswer]:
         c for c in (built.pinned, built.looked_at) if c is not None and c.notation not in listed
     ]
     rows = [(c, False) for c in aside] + [(c, True) for c in built.choices.rows]
-    return [choice_answer(c, unit, pinned=c.notation == pinned, listed=among) for c, among in rows]
+    return [choice_row(c, unit, pinned=c.notation == pinned, listed=among) for c, among in rows]
+
+
+def _shown(built: Sheet, cursor: str | None) -> ShownAnswer | None:
+    """Return the choice under the cursor in full, else the one chosen, else the first."""
+    if built.choices is None:
+        return None
+    aside = [c for c in (built.pinned, built.looked_at) if c is not None]
+    every = [*aside, *built.choices.rows]
+    choice = next((c for c in every if c.notation == cursor), every[0] if every else None)
+    return None if choice is None else shown_answer(choice)
 
 
 def standing_answer(built: Sheet) -> StandingAnswer:

@@ -20,7 +20,8 @@ from typing import TYPE_CHECKING, Any, Final
 
 import lowfold.core
 from lowfold.api.lanes import Lanes
-from lowfold.api.sheet import StandingAnswer, standing_answer, texts_of
+from lowfold.api.sheet import StandingAnswer, standing_answer
+from lowfold.api.texts import texts_of
 from lowfold.core.errors import LowfoldError
 from lowfold.core.needs.parts import DRAWER
 from lowfold.core.parts.families import TYPICAL, Family

@@ -1,10 +1,14 @@
-"""What any JSON body may hold: text that can be stored and served again, not nested too deep."""
+"""What any JSON body may hold, and what of a brief is text."""
 
 from __future__ import annotations
 
 from typing import Any, Final
 
-__all__ = ["DEEPEST", "unfit"]
+from pydantic import JsonValue
+
+__all__ = ["DEEPEST", "BriefTexts", "texts_of", "unfit"]
+
+BriefTexts = dict[str, JsonValue]
 
 DEEPEST: Final = 32  #: objects and lists inside each other; no request of ours needs ten
 
@@ -37,3 +41,12 @@ def _whole(text: str) -> bool:
     except UnicodeEncodeError:
         return False
     return True
+
+
+def texts_of(brief: BriefTexts) -> dict[str, str]:
+    """Return the tokens that are text or numbers, as text."""
+    return {
+        name: str(value)
+        for name, value in brief.items()
+        if isinstance(value, str | int | float) and not isinstance(value, bool)
+    }

@@ -7,7 +7,6 @@ from typing import Self
 from fastapi import APIRouter
 from pydantic import Field, model_validator
 
-from lowfold.api.choice_answer import Figure, figure
 from lowfold.api.computing import ComputedRoute
 from lowfold.api.fields import (
     Answer,
@@ -20,6 +19,7 @@ from lowfold.api.fields import (
     Volts,
     Watts,
 )
+from lowfold.api.figures import Figure, figure
 from lowfold.api.networks import NetworkText
 from lowfold.api.problems import responses
 from lowfold.api.sessions import DrawerDep

@@ -8,7 +8,8 @@ import pytest
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.errors import TooLargeError
 from lowfold.core.needs.choice import Judged
-from lowfold.core.needs.gates import Gate, margin_words, passing_words, times
+from lowfold.core.needs.gate_words import passing_words, times
+from lowfold.core.needs.gates import Gate
 from lowfold.core.needs.kinds import BriefKind, read_brief, weigh
 from lowfold.core.network.notation import read_network
 from lowfold.core.tolerance.loadline import Passing
@@ -168,8 +169,8 @@ def test_axes_are_marked_in_the_unit_of_their_end(
 def test_the_margin_of_a_gate_in_words(
     used: float | None, verdict: Verdict | None, words: str
 ) -> None:
-    gate = Gate("spread", verdict, 0.01, FRACTION, 0.03, "at worst", used, ())
-    assert margin_words(gate) == words
+    gate = Gate("spread", verdict, 0.01, FRACTION, 0.03, "at worst", used, lambda: ())
+    assert gate.margin == words
 
 
 def test_all_else_is_told_where_a_load_line_would_take_too_much(

@@ -15,7 +15,7 @@ export type NetworkSheetAsk = Schemas["NetworkSheetAsk"];
 export type RelationAnswer = Schemas["RelationAnswer"];
 export type UnknownAnswer = Schemas["UnknownAnswer"];
 export type UnknownAsk = Schemas["UnknownAsk"];
-export type ChoiceAnswer = Schemas["ChoiceAnswer"];
+export type ChoiceRow = Schemas["ChoiceRow"];
 export type Design = Schemas["Design"];
 export type DesignChange = Schemas["DesignChange"];
 export type DrawingAnswer = Schemas["DrawingAnswer"];
@@ -34,6 +34,7 @@ export type FaultLine = Schemas["FaultLine"];
 export type LinePicture = Schemas["LinePicture"];
 export type PowerPicture = Schemas["PowerPicture"];
 export type Problem = Schemas["Problem"];
+export type ShownAnswer = Schemas["ShownAnswer"];
 export type ScaleAnswer = Schemas["ScaleAnswer"];
 export type SheetAnswer = Schemas["SheetAnswer"];
 export type SheetAsk = Schemas["SheetAsk"];
@@ -85,6 +86,9 @@ async function settle<T>(
 
 export const askSheet = (body: SheetAsk, signal: AbortSignal): Promise<Outcome<SheetAnswer>> =>
   settle(server.POST("/api/sheet", { body, signal }));
+
+export const askShown = (body: Schemas["ShownAsk"]): Promise<Outcome<ShownAnswer>> =>
+  settle(server.POST("/api/sheet/shown", { body }));
 
 /** Some of the designs, how many there are, and of how many it is not worked out how they stand. */
 export type DesignPage = { rows: Design[]; total: number; waiting: number };

@@ -327,6 +327,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sheet/shown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Shown
+         * @description Weigh one choice and draw it, as the sheet does with the one under the cursor.
+         */
+        post: operations["shown_api_sheet_shown_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheet/opened": {
         parameters: {
             query?: never;
@@ -917,8 +937,8 @@ export interface components {
             /** Residual */
             residual: string;
         };
-        /** ChoiceAnswer */
-        ChoiceAnswer: {
+        /** ChoiceRow */
+        ChoiceRow: {
             /** Notation */
             notation: string;
             /**
@@ -962,35 +982,7 @@ export interface components {
              * @description Which gate uses most of its allowance
              */
             words: string;
-            /** Gates */
-            gates: components["schemas"]["GateAnswer"][];
-            /** Table */
-            table: components["schemas"]["TableRow"][];
-            /** Balances */
-            balances: components["schemas"]["BalanceSummary"][];
-            /**
-             * Taps
-             * @description Voltages at the taps
-             */
-            taps: {
-                [key: string]: components["schemas"]["Figure"];
-            };
-            /**
-             * Supply
-             * @description What is written in the supply's symbol
-             */
-            supply: string;
-            drawing: components["schemas"]["DrawingAnswer"];
             small: components["schemas"]["DrawingAnswer"];
-            /** Cautions */
-            cautions: components["schemas"]["CautionAnswer"][];
-            /**
-             * As Network
-             * @description The choice as the brief of a network of its own, to be folded
-             */
-            as_network: {
-                [key: string]: string;
-            };
             /** Pinned */
             pinned: boolean;
             /**
@@ -3138,7 +3130,9 @@ export interface components {
             preferences: string[];
             scale: components["schemas"]["ScaleAnswer"] | null;
             /** Choices */
-            choices: components["schemas"]["ChoiceAnswer"][];
+            choices: components["schemas"]["ChoiceRow"][];
+            /** @description In full: the choice under the cursor, else the one chosen, else the first */
+            shown: components["schemas"]["ShownAnswer"] | null;
             /** Searched */
             searched: number;
             /**
@@ -3207,10 +3201,68 @@ export interface components {
              */
             look?: string | null;
             /**
+             * Cursor
+             * @description The choice to be shown in full; else the one chosen
+             */
+            cursor?: string | null;
+            /**
              * Listed
              * @default 12
              */
             listed: number;
+        };
+        /**
+         * ShownAnswer
+         * @description What is shown of the one choice under the cursor.
+         */
+        ShownAnswer: {
+            /** Notation */
+            notation: string;
+            /** Gates */
+            gates: components["schemas"]["GateAnswer"][];
+            /** Table */
+            table: components["schemas"]["TableRow"][];
+            /** Balances */
+            balances: components["schemas"]["BalanceSummary"][];
+            /**
+             * Taps
+             * @description Voltages at the taps
+             */
+            taps: {
+                [key: string]: components["schemas"]["Figure"];
+            };
+            /**
+             * Supply
+             * @description What is written in the supply's symbol
+             */
+            supply: string;
+            drawing: components["schemas"]["DrawingAnswer"];
+            /** Cautions */
+            cautions: components["schemas"]["CautionAnswer"][];
+            /**
+             * As Network
+             * @description The choice as the brief of a network of its own, to be folded
+             */
+            as_network: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * ShownAsk
+         * @description A brief as typed, and the choice that is looked at.
+         */
+        ShownAsk: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "resistance" | "divider" | "feedback" | "ladder";
+            /** Brief */
+            brief?: {
+                [key: string]: components["schemas"]["JsonValue"];
+            };
+            /** Choice */
+            choice: string;
         };
         /** SolveAnswer */
         SolveAnswer: {
@@ -4451,6 +4503,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TradesAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shown_api_sheet_shown_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShownAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShownAnswer"];
                 };
             };
             /** @description Not understood */

@@ -1,31 +1,31 @@
 <script lang="ts">
   import { push } from "svelte-spa-router";
-  import { onDestroy } from "svelte";
+  import { onMount } from "svelte";
 
+  import type { Design } from "$api";
   import { tabOf } from "../opened/opened.svelte";
   import Opened from "../opened/Opened.svelte";
   import Conflict from "../shell/Conflict.svelte";
+  import Missing from "../shell/Missing.svelte";
   import { FoldState } from "./fold.svelte";
   import FoldTitle from "./FoldTitle.svelte";
   import NetworkBrief from "./NetworkBrief.svelte";
   import Sides from "./Sides.svelte";
   import Stepper from "./Stepper.svelte";
 
-  type Props = { id: number };
-  let { id }: Props = $props();
-  let fold = $state.raw<FoldState>();
+  type Props = { design: Design };
+  let { design }: Props = $props();
+  // The page is keyed by the design: each has a state of its own, made once.
+  const fold = new FoldState((() => design)());
   let opened = $state<ReturnType<typeof Opened>>();
 
-  $effect(() => {
-    const made = new FoldState(id);
-    fold = made;
-    void made.open();
-    return () => made.close();
+  onMount(() => {
+    fold.open();
+    return () => fold.close();
   });
-  onDestroy(() => fold?.close());
 
   function onkeydown(event: KeyboardEvent) {
-    if (!fold || event.defaultPrevented || document.querySelector("dialog[open]")) return;
+    if (event.defaultPrevented || document.querySelector("dialog[open]")) return;
     const at = event.target as Element;
     const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
     const tab = tabOf(event);
@@ -39,14 +39,16 @@
   }
 
   async function settle(how: "theirs" | "mine" | "both") {
-    const copy = await fold?.settle(how);
+    const copy = await fold.settle(how);
     if (copy) await push(`/designs/${copy}`);
   }
 </script>
 
-<svelte:window {onkeydown} onpagehide={() => fold?.keep(true)} />
+<svelte:window {onkeydown} onpagehide={() => fold.keep(true)} />
 
-{#if fold && fold.revision > 0}
+{#if fold.missing}
+  <Missing what={fold.missing} />
+{:else}
   <div class="flex h-full flex-col">
     <FoldTitle {fold} />
     {#if fold.conflict}<Conflict theirs={fold.conflict} onsettle={settle} />{/if}
@@ -57,6 +59,4 @@
     </div>
   </div>
   <Opened subject={fold} bind:this={opened} />
-{:else}
-  <p class="text-soft p-10" role="status">Opening the design…</p>
 {/if}

@@ -12,6 +12,7 @@ import {
 } from "$api";
 
 import { KeptDesign } from "../shell/kept.svelte";
+import { Latest } from "../shell/latest";
 import type { Before, Subject } from "../opened/opened.svelte";
 import type { Symbol } from "./drawn";
 
@@ -46,6 +47,10 @@ export class FoldState extends KeptDesign implements Subject {
   /** The step just taken, or the one to be undone next. */
   step = $derived<FoldStep | null>(this.steps[this.place - 1] ?? null);
   stale = $derived(this.answer !== null && this.answer !== this.understood);
+
+  #compared = new Latest();
+  #related = new Latest();
+  #found = new Latest();
 
   readonly notation = "";
   title = $derived(this.name || "the network");
@@ -117,15 +122,14 @@ export class FoldState extends KeptDesign implements Subject {
   async compare(what: string): Promise<void> {
     this.compared = what;
     this.other = null;
+    this.#compared.drop();
     if (!what) return;
     const brief = this.understood?.variants[what] ?? {};
     const { school, digits } = this;
-    const { data, error } = await askNetwork(
-      { brief, school, digits },
-      new AbortController().signal,
-    );
-    this.other = data?.folded ?? null;
-    if (error) this.trouble = `Not worked out: ${error.detail}.`;
+    const signal = new AbortController().signal;
+    const found = await this.#compared.of(askNetwork({ brief, school, digits }, signal));
+    this.other = found?.data?.folded ?? null;
+    if (found?.error) this.trouble = `Not worked out: ${found.error.detail}.`;
   }
 
   #thrown(ref: string): string {
@@ -165,13 +169,14 @@ export class FoldState extends KeptDesign implements Subject {
       ? this.picked.filter((other) => other !== ref)
       : [...this.picked.slice(-1), ref];
     this.relation = null;
+    this.#related.drop();
     const [one, two] = this.picked;
     if (!one || !two) return;
     const { brief, school, place } = this;
     const ask = { brief, school, digits: 4, one, two, step: place };
-    const { data, error } = await askRelation(ask);
-    if (this.place !== place || this.picked[0] !== one || this.picked[1] !== two) return;
-    this.relation = data ?? { kind: "not told", reason: error.detail };
+    const found = await this.#related.of(askRelation(ask));
+    if (!found || this.place !== place) return;
+    this.relation = found.data ?? { kind: "not told", reason: found.error.detail };
   }
 
   editTrouble = $state("");
@@ -195,14 +200,17 @@ export class FoldState extends KeptDesign implements Subject {
   async find(network: string, known: "total_ohm" | "supply_a" | "node", at: string, value: string) {
     const figure = known === "node" ? { node: { at, v: value } } : { [known]: value };
     const supply = known === "total_ohm" ? {} : { supply_v: this.text("supply_v") };
-    const { data, error } = await askUnknown({
-      network,
-      source_ohm: this.text("source_ohm"),
-      supply_v: 0,
-      ...supply,
-      ...figure,
-    });
-    this.unknown = data ?? null;
-    this.unknownTrouble = error ? (error.errors[0]?.message ?? error.detail) : "";
+    const found = await this.#found.of(
+      askUnknown({
+        network,
+        source_ohm: this.text("source_ohm"),
+        supply_v: 0,
+        ...supply,
+        ...figure,
+      }),
+    );
+    if (!found) return;
+    this.unknown = found.data ?? null;
+    this.unknownTrouble = found.error ? (found.error.errors[0]?.message ?? found.error.detail) : "";
   }
 }

@@ -122,7 +122,7 @@
             sheet.shown
               ? 'bg-wash shadow-[inset_3px_0_0_var(--color-copper)]'
               : 'hover:bg-leaf'}"
-            onclick={() => (sheet.cursor = row.notation)}
+            onclick={() => sheet.stand(row.notation)}
             ondblclick={() => sheet.pin()}
           >
             <span class="text-soft flex justify-center"

@@ -1,9 +1,9 @@
 <script lang="ts">
-  import type { ChoiceAnswer } from "$api";
+  import type { ShownAnswer } from "$api";
   import FigureText from "../shell/FigureText.svelte";
   import Schematic from "./Schematic.svelte";
 
-  type Props = { choice: ChoiceAnswer | null; stale: boolean; onfold: () => void };
+  type Props = { choice: ShownAnswer | null; stale: boolean; onfold: () => void };
   let { choice, stale, onfold }: Props = $props();
   const dense = $derived((choice?.table.length ?? 0) > 5);
 </script>

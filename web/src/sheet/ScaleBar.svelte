@@ -1,7 +1,7 @@
 <script lang="ts">
-  import type { ChoiceAnswer, ScaleAnswer } from "$api";
+  import type { ChoiceRow, ScaleAnswer } from "$api";
 
-  type Props = { scale: ScaleAnswer; row: ChoiceAnswer };
+  type Props = { scale: ScaleAnswer; row: ChoiceRow };
   let { scale, row }: Props = $props();
 
   const WIDTH = 240;

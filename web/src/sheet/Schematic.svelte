@@ -1,11 +1,11 @@
 <script lang="ts">
-  import type { ChoiceAnswer, DrawingAnswer, TableRow } from "$api";
+  import type { DrawingAnswer, ShownAnswer, TableRow } from "$api";
 
   type Props = {
     drawing: DrawingAnswer;
     height: number;
     /** With writing beside the parts; without, the drawing is a sketch. */
-    choice?: ChoiceAnswer;
+    choice?: ShownAnswer;
   };
   let { drawing, height, choice }: Props = $props();
 

@@ -1,11 +1,12 @@
 <script lang="ts">
   import { push } from "svelte-spa-router";
-  import { onDestroy } from "svelte";
+  import { onMount } from "svelte";
 
-  import type { BriefKind } from "$api";
+  import type { Design } from "$api";
   import { tabOf } from "../opened/opened.svelte";
   import Opened from "../opened/Opened.svelte";
   import Conflict from "../shell/Conflict.svelte";
+  import Missing from "../shell/Missing.svelte";
   import Brief from "./Brief.svelte";
   import Choices from "./Choices.svelte";
   import Fold from "./Fold.svelte";
@@ -13,22 +14,20 @@
   import SheetTitle from "./SheetTitle.svelte";
   import { SheetState } from "./sheet.svelte";
 
-  type Props = { id: number; kind: BriefKind };
-  let { id, kind }: Props = $props();
-  let sheet = $state.raw<SheetState>();
+  type Props = { design: Design };
+  let { design }: Props = $props();
+  // The page is keyed by the design: each has a state of its own, made once.
+  const sheet = new SheetState((() => design)());
   let list = $state<HTMLElement>();
   let opened = $state<ReturnType<typeof Opened>>();
 
-  $effect(() => {
-    const opened = new SheetState(id, kind);
-    sheet = opened;
-    void opened.open();
-    return () => opened.close();
+  onMount(() => {
+    sheet.open();
+    return () => sheet.close();
   });
-  onDestroy(() => sheet?.close());
 
   function onkeydown(event: KeyboardEvent) {
-    if (!sheet || event.defaultPrevented || document.querySelector("dialog[open]")) return;
+    if (event.defaultPrevented || document.querySelector("dialog[open]")) return;
     const at = event.target as Element;
     const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
     const tab = tabOf(event);
@@ -48,24 +47,21 @@
   }
 
   async function foldIt() {
-    const made = await sheet?.asNetwork();
+    const made = await sheet.asNetwork();
     if (made) await push(`/designs/${made}`);
   }
 
   async function settle(how: "theirs" | "mine" | "both") {
-    const copy = await sheet?.settle(how);
+    const copy = await sheet.settle(how);
     if (copy) await push(`/designs/${copy}`);
   }
 </script>
 
-<svelte:window {onkeydown} onpagehide={() => sheet?.keep(true)} />
+<svelte:window {onkeydown} onpagehide={() => sheet.keep(true)} />
 
-{#if sheet?.missing}
-  <div class="p-10" role="alert">
-    <h1 class="font-serif text-xl font-semibold">{sheet.missing}</h1>
-    <p class="mt-2"><a class="link text-copper" href="#/">Back to the designs</a></p>
-  </div>
-{:else if sheet && sheet.revision > 0}
+{#if sheet.missing}
+  <Missing what={sheet.missing} />
+{:else}
   <div class="flex h-full flex-col">
     <SheetTitle {sheet} />
     {#if sheet.conflict}<Conflict theirs={sheet.conflict} onsettle={settle} />{/if}
@@ -73,16 +69,14 @@
       <Brief {sheet} />
       <div class="border-crease grid min-h-0 grid-rows-[minmax(0,1fr)_304px] border-x">
         <Choices {sheet} bind:list />
-        <Fold choice={sheet.shown} stale={sheet.stale} onfold={foldIt} />
+        <Fold choice={sheet.inFull} stale={sheet.stale} onfold={foldIt} />
       </div>
       <Gates
-        gates={sheet.shown?.gates ?? null}
+        gates={sheet.inFull?.gates ?? null}
         stale={sheet.stale}
         onopen={(tab) => opened?.open(tab)}
       />
     </div>
   </div>
   <Opened subject={sheet} bind:this={opened} />
-{:else}
-  <p class="text-soft p-10" role="status">Opening the design…</p>
 {/if}

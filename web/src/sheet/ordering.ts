@@ -1,5 +1,5 @@
 /** How the listed choices are ordered and which of them are shown: by what the server says of each. */
-import type { ChoiceAnswer } from "$api";
+import type { ChoiceRow } from "$api";
 
 export type Order = "preferred" | "off" | "spread" | "draws" | "parts" | "distinct" | "stocked";
 export type Filter = "all" | "equal" | "passing";
@@ -7,7 +7,7 @@ export type Filter = "all" | "equal" | "passing";
 /** Series from the most widely stocked on; a choice in none of them comes last. */
 const STOCKED = ["E3", "E6", "E12", "E24", "E48", "E96", "E192"];
 
-const MEASURES: Record<Exclude<Order, "preferred">, (row: ChoiceAnswer) => number> = {
+const MEASURES: Record<Exclude<Order, "preferred">, (row: ChoiceRow) => number> = {
   off: (row) => Math.max(...row.marks.map((mark) => Math.abs(mark.error))),
   spread: (row) => row.spread,
   draws: (row) => row.amps ?? Infinity,
@@ -32,14 +32,14 @@ export const FILTER_WORDS: Record<Filter, string> = {
   passing: "passing only",
 };
 
-const KEEPS: Record<Filter, (row: ChoiceAnswer) => boolean> = {
+const KEEPS: Record<Filter, (row: ChoiceRow) => boolean> = {
   all: () => true,
   equal: (row) => row.distinct === 1,
   passing: (row) => row.verdict === "pass",
 };
 
 /** The rows in order; those set aside above the list (pinned, looked at) stay where they are. */
-export function arranged(rows: ChoiceAnswer[], order: Order, filter: Filter): ChoiceAnswer[] {
+export function arranged(rows: ChoiceRow[], order: Order, filter: Filter): ChoiceRow[] {
   const aside = rows.filter((row) => !row.listed);
   const kept = rows.filter((row) => row.listed && (row.pinned || KEEPS[filter](row)));
   if (order === "preferred") return [...aside, ...kept];

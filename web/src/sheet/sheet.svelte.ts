@@ -1,17 +1,20 @@
 /** One open sheet: the brief as typed and what the server makes of it. */
 import {
   askSheet,
+  askShown,
   askTrades,
   newDesign,
   type BriefKind,
-  type ChoiceAnswer,
+  type ChoiceRow,
   type Design,
   type SheetAnswer,
+  type ShownAnswer,
   type TradesAnswer,
 } from "$api";
 
 import { KeptDesign } from "../shell/kept.svelte";
 import type { Before, Subject } from "../opened/opened.svelte";
+import { Latest } from "../shell/latest";
 import { arranged, type Filter, type Order } from "./ordering";
 
 const FIRST_LISTED = 12;
@@ -31,24 +34,29 @@ export class SheetState extends KeptDesign implements Subject {
   trading = $state(false);
   trades = $state.raw<TradesAnswer | null>(null);
 
-  rows = $derived<ChoiceAnswer[]>(
-    arranged(this.understood?.choices ?? [], this.order, this.filter),
-  );
-  shown = $derived<ChoiceAnswer | null>(
+  rows = $derived<ChoiceRow[]>(arranged(this.understood?.choices ?? [], this.order, this.filter));
+  shown = $derived<ChoiceRow | null>(
     this.rows.find((row) => row.notation === this.cursor) ??
       this.rows.find((row) => row.pinned) ??
       this.rows[0] ??
       null,
   );
+  #full = $state.raw<ShownAnswer | null>(null);
+  /** The choice under the cursor in full; the one before it until that has come. */
+  inFull = $derived<ShownAnswer | null>(this.shown ? this.#full : null);
   notation = $derived(this.shown?.notation ?? "");
   title = $derived(this.notation);
   stale = $derived(this.answer !== null && this.answer !== this.understood);
 
   #listed = FIRST_LISTED;
+  #fulls: Record<string, ShownAnswer> = {};
+  #latest = new Latest();
+  #latestTrades = new Latest();
 
-  constructor(id: number, kind: BriefKind) {
-    super(id);
-    this.kind = kind;
+  constructor(design: Design) {
+    super(design);
+    this.kind = design.kind as BriefKind;
+    this.cursor = design.choice;
   }
 
   override take(design: Design): void {
@@ -57,12 +65,16 @@ export class SheetState extends KeptDesign implements Subject {
   }
 
   async work(signal: AbortSignal) {
-    const { kind, brief, prefer, choice, look } = this;
-    const body = { kind, brief, prefer, choice, look, listed: this.#listed };
+    const { kind, brief, prefer, choice, look, cursor } = this;
+    const body = { kind, brief, prefer, choice, look, cursor, listed: this.#listed };
     const { data, error } = await askSheet(body, signal);
     if (data && !signal.aborted) {
       this.answer = data;
-      if (data.scale) this.understood = data;
+      if (data.scale) {
+        this.understood = data;
+        this.#fulls = data.shown ? { [data.shown.notation]: data.shown } : {};
+        await this.#show();
+      }
     }
     return error ? { error } : {};
   }
@@ -95,12 +107,35 @@ export class SheetState extends KeptDesign implements Subject {
     if (!this.shown) return;
     const here = this.rows.indexOf(this.shown);
     const next = Math.min(Math.max(here + step, 0), this.rows.length - 1);
-    this.cursor = this.rows[next]?.notation ?? null;
+    this.stand(this.rows[next]?.notation ?? null);
+  }
+
+  /** Put the cursor on a choice. */
+  stand(notation: string | null): void {
+    this.cursor = notation;
+    void this.#show();
+  }
+
+  /** Bring what is shown of the choice under the cursor. */
+  async #show(): Promise<void> {
+    const { kind, brief, notation } = this;
+    const known = this.#fulls[notation];
+    if (known) {
+      this.#latest.drop();
+      this.#full = known;
+      return;
+    }
+    if (!notation || this.stale) return;
+    const fulls = this.#fulls;
+    const found = await this.#latest.of(askShown({ kind, brief, choice: notation }));
+    if (!found?.data) return;
+    fulls[notation] = found.data;
+    if (fulls === this.#fulls) this.#full = found.data;
   }
 
   /** Look at a choice that is not listed, with everything the listed ones show. */
   lookAt(notation: string): void {
-    this.cursor = notation;
+    this.stand(notation);
     if (this.rows.some((row) => row.notation === notation)) return;
     this.look = notation;
     void this.ask();
@@ -133,23 +168,22 @@ export class SheetState extends KeptDesign implements Subject {
   }
 
   async #askTrades(): Promise<void> {
-    const asked = JSON.stringify(this.brief);
     this.trades = null;
-    const { data, error } = await askTrades({ kind: this.kind, brief: this.brief });
-    if (asked !== JSON.stringify(this.brief)) return;
-    if (error) this.trouble = `Not worked out: ${error.detail}.`;
-    else this.trades = data;
+    const found = await this.#latestTrades.of(askTrades({ kind: this.kind, brief: this.brief }));
+    if (found?.error) this.trouble = `Not worked out: ${found.error.detail}.`;
+    else if (found) this.trades = found.data;
   }
 
   /** Make the shown choice a network of its own; answers its id, or nothing where it failed. */
   async asNetwork(): Promise<number | undefined> {
-    if (!this.shown) return undefined;
+    if (!this.inFull) return undefined;
+    const { notation, as_network } = this.inFull;
     const { data, error } = await newDesign({
       name: `${this.name}, folded`,
       kind: "network",
-      brief: this.shown.as_network,
+      brief: as_network,
       prefer: "nearest",
-      why: `${this.shown.notation}, from “${this.name}”.`,
+      why: `${notation}, from “${this.name}”.`,
     });
     if (error) this.trouble = `Not made a network: ${error.detail}.`;
     return data?.id;

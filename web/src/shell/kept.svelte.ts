@@ -1,5 +1,5 @@
 /** One design as it is worked on: what was typed, keeping it, and what to do when it changed elsewhere. */
-import { changeDesign, getDesign, listFamilies, newDesign, type Design } from "$api";
+import { changeDesign, listFamilies, newDesign, type Design } from "$api";
 
 import { keeping } from "./saves";
 import { status } from "./status.svelte";
@@ -28,13 +28,16 @@ export abstract class KeptDesign {
   abstract readonly kind: Design["kind"];
   readonly id: number;
   #asking: AbortController | null = null;
+  /** Something was typed since the question under way was asked. */
+  #again = false;
   #keeping = false;
   #dirty = false;
   #timer: ReturnType<typeof setTimeout> | undefined;
   #closed = false;
 
-  constructor(id: number) {
-    this.id = id;
+  constructor(design: Design) {
+    this.id = design.id;
+    this.#adopt(design);
   }
 
   /** Ask the server what it makes of what was typed. */
@@ -42,6 +45,10 @@ export abstract class KeptDesign {
 
   /** Take over a design as stored. */
   take(design: Design): void {
+    this.#adopt(design);
+  }
+
+  #adopt(design: Design): void {
     this.name = design.name;
     this.brief = Object.fromEntries(
       Object.entries(design.brief).map(([token, value]) => [token, String(value)]),
@@ -52,16 +59,10 @@ export abstract class KeptDesign {
     this.revision = design.revision;
   }
 
-  async open(): Promise<void> {
-    const { data, error } = await getDesign(this.id);
-    if (error) {
-      this.missing = error.status === 404 ? "There is no such design." : error.detail;
-      return;
-    }
-    this.take(data);
-    status.kept = `revision ${data.revision}`;
+  open(): void {
+    status.kept = `revision ${this.revision}`;
     void listFamilies().then(({ data }) => (this.families = (data ?? []).map((f) => f.name)));
-    await this.ask();
+    void this.ask();
   }
 
   rename(name: string): void {
@@ -80,24 +81,39 @@ export abstract class KeptDesign {
     this.keepSoon();
   }
 
-  /** Ask; an older question still under way is dropped. */
+  /**
+   * Ask. One question is under way at a time and the newest goes next; one that takes long is
+   * dropped for it.
+   */
   async ask(): Promise<void> {
+    if (this.#asking && !this.slow) {
+      this.#again = true;
+      return;
+    }
     this.#asking?.abort();
+    this.#again = false;
     const mine = new AbortController();
     this.#asking = mine;
     this.asking = true;
-    const slowly = setTimeout(() => (this.slow = true), SLOW_AFTER_MS);
+    const slowly = setTimeout(() => {
+      this.slow = true;
+      if (this.#again) void this.ask();
+    }, SLOW_AFTER_MS);
     try {
       const { error } = await this.work(mine.signal);
       if (this.#asking !== mine) return;
       this.trouble = error ? `Not worked out: ${error.detail}.` : "";
       if (error && [0, 503].includes(error.status))
-        setTimeout(() => this.#asking === mine && void this.ask(), RETRY_MS);
+        setTimeout(() => !this.#closed && !this.#asking && void this.ask(), RETRY_MS);
     } catch (thrown) {
       if (!mine.signal.aborted) throw thrown;
     } finally {
       clearTimeout(slowly);
-      if (this.#asking === mine) this.asking = this.slow = false;
+      if (this.#asking === mine) {
+        this.#asking = null;
+        this.asking = this.slow = false;
+        if (this.#again) void this.ask();
+      }
     }
   }
 

@@ -61,8 +61,8 @@ class DividerBrief(Brief):
         within = self.within if preference == "least_current" else None
         found = _searched(replace(_need(self, pool, limit), prefer=prefer, within=within))
         return Found(
-            networks=tuple(d.network for d in found.candidates),
-            errors=tuple(d.error for d in found.candidates),
+            networks=tuple(d.network for d in found.ranked),
+            errors=tuple(d.error for d in found.ranked),
             searched=found.searched,
             what="pairs",
             reason=found.reason,

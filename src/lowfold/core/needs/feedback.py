@@ -18,13 +18,12 @@ from lowfold.core.needs.brief import Brief, NeedKind
 from lowfold.core.needs.choice import Choice, Found, Judged, Pair, Preference
 from lowfold.core.needs.conditions import Conditions, Wanted
 from lowfold.core.needs.divider import leg_lines
+from lowfold.core.needs.gate_words import spread_words, times, value_words
 from lowfold.core.needs.gates import (
     Gate,
     overdriven_gate,
     power_gate,
-    span_words,
     spread_gate,
-    times,
     value_gate,
 )
 from lowfold.core.needs.mark import Mark
@@ -98,8 +97,8 @@ class FeedbackBrief(Brief):
             )
         )
         return Found(
-            networks=tuple(c.network for c in found.candidates),
-            errors=tuple(c.error for c in found.candidates),
+            networks=tuple(c.network for c in found.ranked),
+            errors=tuple(c.error for c in found.ranked),
             searched=found.searched,
             what="pairs",
             reason=found.reason,
@@ -294,15 +293,17 @@ def _judged_pair(
     target, within = brief.target_volts, brief.within
     deviations = (low / target - 1, high / target - 1)
     end, other = ("low", "high") if -deviations[0] >= deviations[1] else ("high", "low")
-    notes = (
-        f"Worst: upper and reference {end}, lower {other}.",
-        span_words(low, high, math.hypot(*pair.moves.values()), nominal, VOLT),
-    )
+    mark = Mark("", VOLT, target, within, nominal, low, high)
+
+    def spreads() -> tuple[str, ...]:
+        corner = f"upper and reference {end}, lower {other}"
+        return spread_words(mark, corner, math.hypot(*pair.moves.values()), among=False)
+
     gates = (
-        value_gate(nominal / target - 1, within, f"{write(nominal, VOLT)} with nominal parts."),
-        overdriven_gate("", high, stands or 0.0, notes)
+        value_gate(mark.error, within, lambda: value_words(mark, "", among=False)),
+        overdriven_gate("", high, stands or 0.0, spreads)
         if over
-        else spread_gate(deviations, within, notes),
+        else spread_gate(deviations, within, spreads),
         _pin_gate(brief, pair, nominal),
         power_gate(parts, brief.parts.family.name),
     )
@@ -310,7 +311,7 @@ def _judged_pair(
         circuit=whole.box.circuit,
         box=box,
         check=check,
-        marks=(Mark("", VOLT, target, within, nominal, low, high),),
+        marks=(mark,),
         parts=brief.parts,
         loads=whole.box.loads,
         supply=Supply(nominal),
@@ -419,7 +420,7 @@ def _pin_gate(brief: FeedbackBrief, pair: Pair, nominal: float) -> Gate:
         within,
         "moved by the pin, counted",
         used,
-        (passes, f"The pair carries {times(ratio)} the pin's current."),
+        lambda: (passes, f"The pair carries {times(ratio)} the pin's current."),
     )
 
 

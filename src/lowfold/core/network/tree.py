@@ -10,6 +10,7 @@ import math
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from fractions import Fraction
+from functools import lru_cache
 from typing import Final
 
 from lowfold.core.errors import DomainError
@@ -204,7 +205,7 @@ def exact_resistance(network: Element) -> Fraction:
     rounding would decide.
     """
     if isinstance(network, Part):
-        return Fraction(repr(float(network.ohms)))
+        return _written(network.ohms)
     if isinstance(network, Switch):
         msg = f"{network.ref} is a switch: it has no resistance to count with"
         raise DomainError(msg, field="network")
@@ -213,6 +214,12 @@ def exact_resistance(network: Element) -> Fraction:
             (exact_resistance(i) for i in network.items if not isinstance(i, Tap)), Fraction(0)
         )
     return 1 / sum((1 / exact_resistance(b) for b in network.branches), Fraction(0))
+
+
+@lru_cache(maxsize=4096)
+def _written(ohms: float) -> Fraction:
+    """Return a value as the decimal it is written as."""
+    return Fraction(repr(float(ohms)))
 
 
 def part_watts(network: Element, volts: float) -> list[tuple[Part, float]]:

@@ -9,6 +9,7 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Final
@@ -37,6 +38,8 @@ WIDENING: Final = 1.5
 _Found = dict[tuple[int, str], Element]
 #: Contexts handled at once, so that their columns stay in the processor's cache.
 CONTEXTS_AT_ONCE: Final = 65_536
+#: From here on contexts are worth a second thread.
+MANY_CONTEXTS: Final = 100_000
 #: Rows read at once from a table by few contexts.
 BLOCK: Final = 4096
 
@@ -213,6 +216,14 @@ class _Ring:
                 start = np.searchsorted(form.inner.ohms, need)
             yield _Walk(form, every, None, start - (side < 0), side)
 
+    def _every_walk(self) -> list[_Walk]:
+        """Start all walks; many contexts in two threads, which bisection leaves free to run."""
+        if sum(form.contexts for form in self.forms) < MANY_CONTEXTS:
+            return [walk for form in self.forms for walk in self._walks(form)]
+        with ThreadPoolExecutor(max_workers=2) as both:
+            started = list(both.map(lambda form: list(self._walks(form)), self.forms))
+        return [walk for walks in started for walk in walks]
+
     def _level_walks(self, form: Form, side: int, need: FloatArray) -> Iterator[_Walk]:
         """Start each context in the smallest level that holds every block cool enough in it."""
         edges, levels = form.inner.levels
@@ -270,7 +281,7 @@ class _Ring:
         bound, complete = self.far * self.target, True
         taken: list[_Hits] = []
         reached = np.zeros(0)
-        walks = [walk for form in self.forms for walk in self._walks(form)]
+        walks = self._every_walk()
         while walks:
             going = []
             for walk in walks:

@@ -10,6 +10,7 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import cached_property, lru_cache
 from typing import Final
 
 from lowfold.core.network.tree import (
@@ -27,7 +28,7 @@ from lowfold.core.search.divider import DividerNeed, loaded_output
 from lowfold.core.search.divider_legs import Legs, corner_signs
 from lowfold.core.search.pairing import discomfort, shortlist
 
-__all__ = ["Divider", "DividerResult", "search_divider"]
+__all__ = ["Divider", "DividerResult", "RankedDivider", "search_divider"]
 
 
 NOMINAL: Final = (0, 0, 0, 0)
@@ -51,10 +52,29 @@ class Divider:
 
 
 @dataclass(frozen=True, slots=True)
+class RankedDivider:
+    """One of the best pairs, and by how much its nominal output misses the target."""
+
+    need: DividerNeed
+    network: Chain  #: with its tap OUT
+    error: float
+
+    @property
+    def figures(self) -> Divider:
+        """Work out its figures, in exact ratios."""
+        return _figures(self.need, self.network)
+
+
+@dataclass(frozen=True)
 class DividerResult:
-    candidates: tuple[Divider, ...]
+    ranked: tuple[RankedDivider, ...]
     searched: int
     reason: str | None
+
+    @cached_property
+    def candidates(self) -> tuple[Divider, ...]:
+        """Return the ranked ones with all their figures."""
+        return tuple(one.figures for one in self.ranked)
 
 
 def search_divider(need: DividerNeed) -> DividerResult:
@@ -69,17 +89,17 @@ def search_divider(need: DividerNeed) -> DividerResult:
     DomainError, TooLargeError
         For a need that contradicts itself or passes a bound.
     """
-    ranked: list[tuple[tuple[object, ...], Divider]] = []
+    ranked: list[tuple[tuple[object, ...], RankedDivider]] = []
     searched = 0
     for upper, lower in _leg_tables(need):
         legs = Legs(need, upper, lower)
         searched += len(upper.ohms) * len(lower.ohms)
         # The bound is a float and the costs are exact; rounding is the pairs' to allow for.
         known = float(ranked[need.limit - 1][0][0]) if len(ranked) >= need.limit else math.inf  # type: ignore[arg-type]
-        found = (_judge(need, upper, u, lower, v) for u, v in shortlist(legs, known * legs.unit))
+        found = (_rank(need, upper, u, lower, v) for u, v in shortlist(legs, known * legs.unit))
         ranked = sorted([*ranked, *found], key=lambda r: r[0])
-    candidates = tuple(divider for _, divider in ranked[: need.limit])
-    return DividerResult(candidates, searched, None if candidates else _reason(need))
+    best = tuple(one for _, one in ranked[: need.limit])
+    return DividerResult(best, searched, None if best else _reason(need))
 
 
 def _leg_tables(need: DividerNeed) -> Iterator[tuple[Table, Table]]:
@@ -88,67 +108,96 @@ def _leg_tables(need: DividerNeed) -> Iterator[tuple[Table, Table]]:
         yield table(need.pool, up), table(need.pool, down)
 
 
-def _judge(
+def _rank(
     need: DividerNeed, upper: Table, u: int, lower: Table, v: int
-) -> tuple[tuple[object, ...], Divider]:
-    """Return the divider of one pair with the key it is ranked by, decided in exact ratios."""
+) -> tuple[tuple[object, ...], RankedDivider]:
+    """Return one pair with the key it is ranked by, decided in exact ratios."""
     whole = number_parts(chain([upper.network(u), Tap("OUT"), lower.network(v)]))
     assert isinstance(whole, Chain)  # two legs and a tap
-    split = whole.items.index(Tap("OUT"))
-    above, below = chain(whole.items[:split]), chain(whole.items[split + 1 :])
-    up, down = exact_resistance(above), exact_resistance(below)
-    exact = _exact_figures(need)
-    source = exact["source"]
-    siemens, amps = 1 / exact["load"] if exact["load"] else Fraction(0), exact["amps"]
+    above, below = _legs_of(whole)
+    exact = _Exact(need, exact_resistance(above), exact_resistance(below))
+    nominal = exact.output(NOMINAL)
+    error = nominal / exact.of["target"] - 1
+    cost = abs(error)
+    if need.prefer == "worst_case":
+        lowest, highest = exact.extremes()
+        cost = max(highest - exact.of["target"], exact.of["target"] - lowest)
+    elif need.prefer == "least_current":
+        cost = exact.drawn(nominal)
+    comfort = float(discomfort(exact.output_ohms))
+    key = (cost, upper.parts + lower.parts, abs(error), comfort, write_network(whole))
+    return key, RankedDivider(need, whole, float(error))
 
-    def output(signs: tuple[int, int, int, int], *, load: bool = True) -> Fraction:
-        off = signs[3] * exact["load_tolerance"]
+
+def _legs_of(whole: Chain) -> tuple[Element, Element]:
+    split = whole.items.index(Tap("OUT"))
+    return chain(whole.items[:split]), chain(whole.items[split + 1 :])
+
+
+class _Exact:
+    """A pair of legs in exact ratios."""
+
+    def __init__(self, need: DividerNeed, up: Fraction, down: Fraction) -> None:
+        self.need, self.of = need, _exact_figures(need)
+        self.up, self.down = up, down
+
+    def output(self, signs: tuple[int, int, int, int], *, load: bool = True) -> Fraction:
+        """Return the output with upper and lower leg, supply and load pushing by `signs`, V."""
+        of = self.of
+        off = signs[3] * of["load_tolerance"]
         return loaded_output(
-            up * (1 - signs[0] * exact["tolerance"]) + source,
-            down * (1 + signs[1] * exact["tolerance"]),
-            exact["supply"] + signs[2] * abs(exact["supply"]) * exact["supply_tolerance"],
-            exact["low"],
-            siemens / (1 + off) if load else Fraction(0),
-            amps * (1 - off) if load else Fraction(0),
+            self.up * (1 - signs[0] * of["tolerance"]) + of["source"],
+            self.down * (1 + signs[1] * of["tolerance"]),
+            of["supply"] + signs[2] * abs(of["supply"]) * of["supply_tolerance"],
+            of["low"],
+            of["siemens"] / (1 + off) if load else Fraction(0),
+            of["amps"] * (1 - off) if load else Fraction(0),
         )
 
-    nominal = output(NOMINAL)
-    if need.between_its_ends:
-        lowest, highest = output((-1, -1, -1, -1)), output((1, 1, 1, 1))
-    else:
-        every = [output(signs) for signs in corner_signs(need)]
-        lowest, highest = min(every), max(every)
-    target, drawn = exact["target"], (exact["supply"] - nominal) / (up + source)
-    error = nominal / target - 1
-    output_ohms = float(1 / (1 / (up + source) + 1 / down))
+    def extremes(self) -> tuple[Fraction, Fraction]:
+        """Return the lowest and the highest output over everything that may vary, V."""
+        if self.need.between_its_ends:
+            return self.output((-1, -1, -1, -1)), self.output((1, 1, 1, 1))
+        every = [self.output(signs) for signs in corner_signs(self.need)]
+        return min(every), max(every)
+
+    def drawn(self, nominal: Fraction) -> Fraction:
+        """Return what is drawn from the supply, A."""
+        return (self.of["supply"] - nominal) / (self.up + self.of["source"])
+
+    @property
+    def output_ohms(self) -> float:
+        above = self.up + self.of["source"]
+        return float(above * self.down / (above + self.down))
+
+
+def _figures(need: DividerNeed, whole: Chain) -> Divider:
+    above, below = _legs_of(whole)
+    exact = _Exact(need, exact_resistance(above), exact_resistance(below))
+    nominal = exact.output(NOMINAL)
+    lowest, highest = exact.extremes()
+    drawn, low = exact.drawn(nominal), exact.of["low"]
     watts = {
         p.ref: w
-        for leg, across in ((above, float(drawn * up)), (below, float(nominal - exact["low"])))
+        for leg, across in ((above, float(drawn * exact.up)), (below, float(nominal - low)))
         for p, w in part_watts(leg, across)
     }
-    divider = Divider(
+    return Divider(
         network=whole,
         upper=above,
         lower=below,
         output_volts=float(nominal),
-        error=float(error),
-        unloaded_volts=float(output(NOMINAL, load=False)),
+        error=float(nominal / exact.of["target"] - 1),
+        unloaded_volts=float(exact.output(NOMINAL, load=False)),
         amps=float(drawn),
-        output_ohms=output_ohms,
+        output_ohms=exact.output_ohms,
         lowest_volts=float(lowest),
         highest_volts=float(highest),
         watts=watts,
     )
-    cost = {
-        "nearest": abs(error),
-        "worst_case": max(highest - target, target - lowest),
-        "least_current": drawn,
-    }[need.prefer]
-    parts = upper.parts + lower.parts
-    comfort = float(discomfort(output_ohms))
-    return (cost, parts, abs(error), comfort, write_network(whole)), divider
 
 
+@lru_cache(maxsize=8)
 def _exact_figures(need: DividerNeed) -> dict[str, Fraction]:
     """Return the need's figures as the decimals that were written."""
     figures = {
@@ -162,7 +211,9 @@ def _exact_figures(need: DividerNeed) -> dict[str, Fraction]:
         "tolerance": need.tolerance,
         "load_tolerance": need.load_tolerance,
     }
-    return {name: Fraction(repr(float(value))) for name, value in figures.items()}
+    exact = {name: Fraction(repr(float(value))) for name, value in figures.items()}
+    exact["siemens"] = 1 / exact["load"] if exact["load"] else Fraction(0)
+    return exact
 
 
 def _reason(need: DividerNeed) -> str:

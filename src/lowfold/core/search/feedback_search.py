@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import cached_property, lru_cache
 
 import numpy as np
 import numpy.typing as npt
@@ -51,10 +52,29 @@ class FeedbackPair:
 
 
 @dataclass(frozen=True, slots=True)
+class RankedPair:
+    """One of the best pairs, and by how much its nominal output misses the target."""
+
+    need: FeedbackNeed
+    network: Chain  #: with its tap FB
+    error: float
+
+    @property
+    def figures(self) -> FeedbackPair:
+        """Work out its figures, in exact ratios."""
+        return _figures(self.need, self.network)
+
+
+@dataclass(frozen=True)
 class FeedbackResult:
-    candidates: tuple[FeedbackPair, ...]
+    ranked: tuple[RankedPair, ...]
     searched: int
     reason: str | None
+
+    @cached_property
+    def candidates(self) -> tuple[FeedbackPair, ...]:
+        """Return the ranked ones with all their figures."""
+        return tuple(one.figures for one in self.ranked)
 
 
 class _Legs:
@@ -198,7 +218,7 @@ def search_feedback(need: FeedbackNeed) -> FeedbackResult:
         For a need that contradicts itself or passes a bound.
     """
     sizes = range(1, need.max_per_leg + 1)
-    ranked: list[tuple[tuple[object, ...], FeedbackPair]] = []
+    ranked: list[tuple[tuple[object, ...], RankedPair]] = []
     searched = 0
     for down, up in sorted(((a, b) for a in sizes for b in sizes), key=sum):
         lower, upper = table(need.pool, down), table(need.pool, up)
@@ -210,61 +230,75 @@ def search_feedback(need: FeedbackNeed) -> FeedbackResult:
             known = float(ranked[need.limit - 1][0][0])  # type: ignore[arg-type]
             known *= need.target_volts if need.prefer == "nearest" else 1.0
         legs = _Legs(need, lower, upper)
-        found = (_judge(need, lower, u, upper, v) for u, v in shortlist(legs, known))
+        found = (_rank(need, lower, u, upper, v) for u, v in shortlist(legs, known))
         ranked = sorted([*ranked, *found], key=lambda r: r[0])
-    candidates = tuple(pair for _, pair in ranked[: need.limit])
-    return FeedbackResult(candidates, searched, None if candidates else _reason(need))
+    best = tuple(one for _, one in ranked[: need.limit])
+    return FeedbackResult(best, searched, None if best else _reason(need))
 
 
-def _judge(
+def _rank(
     need: FeedbackNeed, lower: Table, u: int, upper: Table, v: int
-) -> tuple[tuple[object, ...], FeedbackPair]:
+) -> tuple[tuple[object, ...], RankedPair]:
     """Return one pair with the key it is ranked by, decided in exact ratios."""
     whole = number_parts(chain([upper.network(v), Tap("FB"), lower.network(u)]))
     assert isinstance(whole, Chain)  # two legs and a tap
-    split = whole.items.index(Tap("FB"))
-    above, below = chain(whole.items[:split]), chain(whole.items[split + 1 :])
+    above, below = _legs_of(whole)
     up, down = exact_resistance(above), exact_resistance(below)
-    reference, pin, target, tolerance, wander = (
-        Fraction(repr(float(x)))
-        for x in (
-            need.reference_volts,
-            need.pin_amps,
-            need.target_volts,
-            need.tolerance,
-            need.reference_tolerance,
-        )
+    reference, pin, target, tolerance, wander = _exact_figures(need)
+    error = regulated_output(up, down, reference, pin) / target - 1
+    cost = abs(error)
+    if need.prefer == "worst_case":
+        low, high = regulated_extremes(up, down, reference, pin, tolerance, wander)
+        cost = max(high - target, target - low)
+    elif need.prefer == "least_current":
+        cost = reference / down
+    comfort = float(discomfort(float(up * down / (up + down))))
+    key = (cost, upper.parts + lower.parts, abs(error), comfort, write_network(whole))
+    return key, RankedPair(need, whole, float(error))
+
+
+def _legs_of(whole: Chain) -> tuple[Element, Element]:
+    split = whole.items.index(Tap("FB"))
+    return chain(whole.items[:split]), chain(whole.items[split + 1 :])
+
+
+@lru_cache(maxsize=8)
+def _exact_figures(need: FeedbackNeed) -> tuple[Fraction, ...]:
+    """Return reference, pin's current, target and the two tolerances as they were written."""
+    written = (
+        need.reference_volts,
+        need.pin_amps,
+        need.target_volts,
+        need.tolerance,
+        need.reference_tolerance,
     )
+    return tuple(Fraction(repr(float(x))) for x in written)
+
+
+def _figures(need: FeedbackNeed, whole: Chain) -> FeedbackPair:
+    above, below = _legs_of(whole)
+    up, down = exact_resistance(above), exact_resistance(below)
+    reference, pin, target, tolerance, wander = _exact_figures(need)
     nominal = regulated_output(up, down, reference, pin)
     low, high = regulated_extremes(up, down, reference, pin, tolerance, wander)
-    error, drawn = nominal / target - 1, reference / down
-    output_ohms = float(1 / (1 / up + 1 / down))
     watts = {
         p.ref: w
         for leg, across in ((above, float(nominal - reference)), (below, float(reference)))
         for p, w in part_watts(leg, across)
     }
-    pair = FeedbackPair(
+    return FeedbackPair(
         network=whole,
         upper=above,
         lower=below,
         output_volts=float(nominal),
-        error=float(error),
+        error=float(nominal / target - 1),
         without_pin_volts=float(regulated_output(up, down, reference, Fraction(0))),
-        amps=float(drawn),
-        output_ohms=output_ohms,
+        amps=float(reference / down),
+        output_ohms=float(up * down / (up + down)),
         lowest_volts=float(low),
         highest_volts=float(high),
         watts=watts,
     )
-    cost = {
-        "nearest": abs(error),
-        "worst_case": max(high - target, target - low),
-        "least_current": drawn,
-    }[need.prefer]
-    parts = upper.parts + lower.parts
-    comfort = float(discomfort(output_ohms))
-    return (cost, parts, abs(error), comfort, write_network(whole)), pair
 
 
 def _reason(need: FeedbackNeed) -> str:

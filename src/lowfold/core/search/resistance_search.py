@@ -18,12 +18,13 @@ from lowfold.core.network.tree import (
     exact_resistance,
     group,
     parts_of,
+    resistance,
     write_network,
 )
 from lowfold.core.parts.pool import Pool
 from lowfold.core.search.assemblies import arrangements, nearest_assemblies
 from lowfold.core.search.combine import SERIES
-from lowfold.core.search.contexts import MOST_PARTS, Drive
+from lowfold.core.search.contexts import MOST_PARTS, ROUNDING, Drive
 
 __all__ = [
     "MOST_SERIES_PARTS",
@@ -142,15 +143,30 @@ class ResistanceResult:
 
 @dataclass(frozen=True, slots=True)
 class _Ranked:
-    found: Combination
+    """Chosen parts with those in place, judged in exact ratios."""
+
+    join: int  #: how the chosen parts join the part in place
+    parts: int
+    chosen: Element
+    exact: Fraction  #: Ω, with what is in place and beside
     error: Fraction
     distinct: int
+    text: str
 
     def key(self, *, fewest: bool) -> tuple[object, ...]:
-        size = len(self.found.expression)
-        parts, error = self.found.parts, abs(self.error)
-        first = (parts, error) if fewest else (error, parts)
-        return (*first, self.distinct, size, self.found.expression)
+        error = abs(self.error)
+        first = (self.parts, error) if fewest else (error, self.parts)
+        return (*first, self.distinct, len(self.text), self.text)
+
+    def found(self, need: ResistanceNeed) -> Combination:
+        """Return it with its figures."""
+        tolerance, own = Fraction(repr(float(need.tolerance))), exact_resistance(self.chosen)
+        low, high = (
+            _with_others(need, self.join, own * (1 + sign * tolerance)) for sign in (-1, 1)
+        )
+        network = _whole(need, self.join, self.chosen)
+        figures = (float(x) for x in (self.exact, self.error, low, high))
+        return Combination(network, self.parts, *figures)
 
 
 def search_resistance(need: ResistanceNeed) -> ResistanceResult:
@@ -180,51 +196,62 @@ def search_resistance(need: ResistanceNeed) -> ResistanceResult:
             drive=need.drive,
             beside=need.beside_ohms,
         )
-        of_size = [_rank(need, join, parts, chosen) for join, chosen in near]
+        of_size = [_rank(need, join, parts, chosen) for join, chosen in _nearest(need, near)]
         of_size.sort(key=lambda r: r.key(fewest=False))
         best.extend(of_size[:1])
         ranked.extend(r for r in of_size if bound is None or abs(r.error) <= bound)
     ranked.sort(key=lambda r: r.key(fewest=fewest))
     return ResistanceResult(
-        candidates=tuple(r.found for r in ranked[: need.limit]),
-        frontier=_frontier(best, need.tolerance),
+        candidates=tuple(r.found(need) for r in ranked[: need.limit]),
+        frontier=_frontier(best, need),
         searched=searched,
         reason=None if ranked else _reason(need, best),
     )
 
 
+def _nearest(need: ResistanceNeed, near: list[tuple[int, Element]]) -> list[tuple[int, Element]]:
+    """Return those among which the wanted ones are: all as near as the last of them in floats."""
+    if len(near) <= need.limit or need.fixed_ohms is not None or need.beside_ohms is not None:
+        return near
+    away = [abs(resistance(chosen) - need.target_ohms) for _, chosen in near]
+    most = sorted(away)[need.limit - 1] + need.target_ohms * ROUNDING
+    return [one for one, off in zip(near, away, strict=True) if off <= most]
+
+
 def _rank(need: ResistanceNeed, join: int, parts: int, chosen: Element) -> _Ranked:
-    """Put the chosen parts to the part in place, and judge the whole in exact ratios."""
-    target, tolerance = (
-        Fraction(repr(float(need.target_ohms))),
-        Fraction(repr(float(need.tolerance))),
-    )
-    network, exact = chosen, exact_resistance(chosen)
-    low, high = (exact * (1 + sign * tolerance) for sign in (-1, 1))
+    """Judge chosen parts, with the part in place and what lies beside, in exact ratios."""
+    exact = _with_others(need, join, exact_resistance(chosen))
+    error = exact / Fraction(repr(float(need.target_ohms))) - 1
+    distinct = len({p.ohms for p in parts_of(chosen) if isinstance(p, Part)})
+    text = write_network(_whole(need, join, chosen), refs=False)
+    return _Ranked(join, parts, chosen, exact, error, distinct, text)
+
+
+def _whole(need: ResistanceNeed, join: int, chosen: Element) -> Element:
+    """Put the chosen parts to the part in place."""
+    if need.fixed_ohms is None:
+        return chosen
+    return (chain if join == SERIES else group)([Part(need.fixed_ohms), chosen])
+
+
+def _with_others(need: ResistanceNeed, join: int, exact: Fraction) -> Fraction:
+    """Return what chosen parts of `exact` Ω make with the part in place and what lies beside."""
     if need.fixed_ohms is not None:
-        fixed = Part(need.fixed_ohms)
         inside = Fraction(repr(float(need.fixed_ohms)))
-        if join == SERIES:
-            network = chain([fixed, chosen])
-            exact, low, high = (x + inside for x in (exact, low, high))
-        else:
-            network = group([fixed, chosen])
-            exact, low, high = (x * inside / (x + inside) for x in (exact, low, high))
+        exact = exact + inside if join == SERIES else exact * inside / (exact + inside)
     if need.beside_ohms is not None:
         load = Fraction(repr(float(need.beside_ohms)))
-        exact, low, high = (x * load / (x + load) for x in (exact, low, high))
-    error = exact / target - 1
-    found = Combination(network, parts, float(exact), float(error), float(low), float(high))
-    return _Ranked(found, error, len({p.ohms for p in parts_of(chosen) if isinstance(p, Part)}))
+        exact = exact * load / (exact + load)
+    return exact
 
 
-def _frontier(best: list[_Ranked], tolerance: float) -> tuple[Frontier, ...]:
+def _frontier(best: list[_Ranked], need: ResistanceNeed) -> tuple[Frontier, ...]:
     found = []
     least: Fraction | None = None
     for ranked in best:
         error = abs(ranked.error)
-        worthwhile = least is None or least - error >= Fraction(repr(float(tolerance))) / 10
-        found.append(Frontier(ranked.found, worthwhile and (least is None or error < least)))
+        worthwhile = least is None or least - error >= Fraction(repr(float(need.tolerance))) / 10
+        found.append(Frontier(ranked.found(need), worthwhile and (least is None or error < least)))
         least = error if least is None else min(least, error)
     return tuple(found)
 
@@ -239,7 +266,7 @@ def _reason(need: ResistanceNeed, best: list[_Ranked]) -> str:
                 f"{need.stress:g} of {need.part_watts:g} W: allow a higher rating or more parts"
             )
         return "the stock has too few parts for any combination"
-    nearest = min(best, key=lambda r: abs(r.error)).found
+    nearest = min(best, key=lambda r: abs(r.error)).found(need)
     return (
         f"nothing lies within {need.within or 0:.4%} of the target; the nearest is "
         f"{nearest.expression} at {nearest.error:+.4%}"

@@ -1,0 +1,77 @@
+"""A choice as it stands in the list: its figures on the shared scale, its verdict, a sketch."""
+
+from __future__ import annotations
+
+from pydantic import Field
+
+from lowfold.api.drawings import DrawingAnswer, small_drawing
+from lowfold.api.fields import Answer
+from lowfold.api.figures import Figure, figure, must
+from lowfold.core.checking.verdict import Verdict
+from lowfold.core.needs.choice import Choice
+from lowfold.core.values.quantities import AMPERE, OHM, VOLT, Kind, write_percent
+from lowfold.core.workbench.standing import governing_words
+
+__all__ = ["ChoiceRow", "choice_row"]
+
+
+class MarkAnswer(Answer):
+    """One figure of a choice on the shared scale, as deviations from its target."""
+
+    name: str
+    error: float
+    lowest: float
+    highest: float
+
+
+class ChoiceRow(Answer):
+    notation: str
+    lines: list[str] = Field(description="Values as read in the list, one leg a line")
+    output: Figure = Field(description="Of the figure that is furthest off")
+    off: Figure = Field(description="Nominal error of that figure")
+    marks: list[MarkAnswer]
+    draws: Figure | None
+    source: Figure | None
+    parts: int = Field(description="How many parts")
+    distinct: int = Field(description="How many different values")
+    series: str = Field(description="Most widely stocked series that has every value")
+    spread: float = Field(description="Largest deviation at the worst corner")
+    amps: float | None
+    verdict: Verdict | None
+    words: str = Field(description="Which gate uses most of its allowance")
+    small: DrawingAnswer
+    pinned: bool
+    listed: bool = Field(description="False for one that is not among the best")
+
+
+def choice_row(choice: Choice, unit: Kind, *, pinned: bool, listed: bool) -> ChoiceRow:
+    """Return a choice as the page lists it."""
+    governing = choice.governing
+    marks = [
+        MarkAnswer(
+            name=m.name,
+            error=m.error,
+            lowest=m.lowest / m.target - 1,
+            highest=m.highest / m.target - 1,
+        )
+        for m in choice.marks
+    ]
+    return ChoiceRow(
+        notation=choice.notation,
+        lines=list(choice.lines),
+        output=must(governing.nominal, unit, 4 if unit is VOLT else 5),
+        off=Figure(text=write_percent(governing.error, 3), unit="%"),
+        marks=marks,
+        draws=figure(choice.amps, AMPERE, 3),
+        source=figure(choice.output_ohms, OHM, 3),
+        parts=len(choice.values),
+        distinct=choice.distinct,
+        series=choice.series,
+        spread=max(max(abs(m.lowest), abs(m.highest)) for m in marks),
+        amps=choice.amps,
+        verdict=choice.judged.verdict,
+        words=governing_words(choice.judged.gates),
+        small=small_drawing(choice.network),
+        pinned=pinned,
+        listed=listed,
+    )

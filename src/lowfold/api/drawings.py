@@ -1,0 +1,71 @@
+"""Drawings on the wire: a schematic in CSS pixels."""
+
+from __future__ import annotations
+
+import re
+
+from cachetools import LRUCache, cached
+from cachetools.keys import hashkey
+from pydantic import Field
+
+from lowfold.api.fields import Answer
+from lowfold.core.drawing.schematic import Metrics, draw
+from lowfold.core.network.tree import Element, write_network
+
+__all__ = ["DENSE", "FULL", "TINY", "DrawingAnswer", "full_drawing", "small_drawing"]
+
+#: Sizes in CSS pixels: beside a part stand two lines of writing; in a row of choices, none.
+FULL = Metrics(part_width=142.0, part_height=96.0, symbol=44.0, lead=14.0, terminal=66.0)
+#: The same for a network that would outgrow its place: shorter, and the writing stacked.
+DENSE = Metrics(part_width=88.0, part_height=66.0, symbol=36.0, lead=12.0, terminal=86.0, lines=3)
+#: For many parts: names and values alone.
+TINY = Metrics(part_width=84.0, part_height=34.0, symbol=22.0, lead=8.0, terminal=80.0, lines=1)
+#: What the page has room for at full size.
+ROOM_WIDTH, ROOM_HEIGHT = 380.0, 250.0
+SMALL = Metrics(part_width=15.0, part_height=19.0, symbol=11.0, lead=3.0, terminal=0.0)
+
+
+class PlacedAnswer(Answer):
+    name: str
+    x: float
+    y: float
+
+
+class WireAnswer(Answer):
+    x1: float
+    y1: float
+    x2: float
+    y2: float
+
+
+class DrawingAnswer(Answer):
+    width: float
+    height: float
+    column: float = Field(description="Width of one part with its writing")
+    symbol: float = Field(description="Length of a part's symbol")
+    lines: int = Field(description="Of writing there is room for beside a part")
+    wires: list[WireAnswer]
+    parts: list[PlacedAnswer]
+    loads: list[PlacedAnswer]
+    dots: list[PlacedAnswer]
+    supply: PlacedAnswer | None
+    ends: list[PlacedAnswer]
+
+
+def full_drawing(network: Element, loads: list[tuple[str, str]], *, driven: bool) -> DrawingAnswer:
+    """Draw a network with room for its figures; denser where it would outgrow its place."""
+    drawing = draw(network, FULL, loads, driven=driven)
+    if drawing.width > ROOM_WIDTH or drawing.height > ROOM_HEIGHT:
+        drawing = draw(network, DENSE, loads, driven=driven)
+    return DrawingAnswer.model_validate(drawing)
+
+
+def _shape(network: Element) -> tuple[object, ...]:
+    """Return what a small drawing follows from: all but the values."""
+    return hashkey(re.sub(r"=[^ )]+", "", write_network(network)))
+
+
+@cached(LRUCache(512), key=_shape)
+def small_drawing(network: Element) -> DrawingAnswer:
+    """Draw a network as it stands in a list, without writing."""
+    return DrawingAnswer.model_validate(draw(network, SMALL))

@@ -1,0 +1,198 @@
+"""What is said of a gate: one place for its sentences, made of facts when somebody reads them."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from typing import Final
+
+from lowfold.core.checking.check import PartCheck
+from lowfold.core.checking.verdict import Verdict
+from lowfold.core.needs.mark import Mark
+from lowfold.core.tolerance.loadline import LoadLine, Passing
+from lowfold.core.tolerance.spread import ResistanceSpread
+from lowfold.core.values.quantities import AMPERE, FRACTION, OHM, VOLT, WATT, Kind, write
+
+__all__ = [
+    "OVER_IN_TIMES",
+    "STIFF",
+    "beside_words",
+    "corner_words",
+    "load_words",
+    "margin_words",
+    "overdriven_words",
+    "passing_words",
+    "percent",
+    "power_words",
+    "sentence",
+    "span_words",
+    "spread_words",
+    "stiffness_words",
+    "times",
+    "value_words",
+]
+
+#: String current at least so many times the load current makes a divider stiff (common practice).
+STIFF: Final = 10.0
+
+OVER_IN_TIMES: Final = 10.0  #: beyond so many allowances, how many are told
+
+
+def passing_words(passing: Passing | None, *, amps: bool) -> str:
+    """Say which loads keep an output inside its window, as currents or as resistances.
+
+    For the middle of a sentence, without a stop. What is told is rounded to the safe side.
+    """
+    if passing is None:
+        return "no load brings it into the window"
+    if amps:
+        if math.isinf(passing.most_amps):
+            most = "any current"
+        else:
+            most = write(passing.most_amps, AMPERE, 3, rounding="down")
+        if not passing.least_amps:
+            bounded = math.isfinite(passing.most_amps)
+            return f"passes up to {most}" if bounded else "passes with any load"
+        return f"passes from {write(passing.least_amps, AMPERE, 3, rounding='up')} to {most}"
+    if math.isinf(passing.heaviest_ohms):
+        return "passes with no load only"
+    if passing.heaviest_ohms <= 0:
+        heaviest = "0 Ω"
+    else:
+        heaviest = write(passing.heaviest_ohms, OHM, 3, rounding="up")
+    if math.isinf(passing.lightest_ohms):
+        return f"passes from {heaviest} up"
+    return f"passes from {heaviest} up to {write(passing.lightest_ohms, OHM, 3, rounding='down')}"
+
+
+def sentence(words: str) -> str:
+    """Make a sentence of words."""
+    return f"{words[:1].upper()}{words[1:]}."
+
+
+def load_words(line: LoadLine, window: tuple[float, float], *, amps: bool) -> str:
+    """Say which loads pass at a junction: at every corner of all else, or at least nominally."""
+    if not line.over_box:
+        return sentence(f"with nominal parts it {passing_words(line.passing(*window), amps=amps)}")
+    at_worst = line.passing_at_worst(*window)
+    if at_worst is not None:
+        return sentence(f"at every corner it {passing_words(at_worst, amps=amps)}")
+    nominal = line.passing(*window)
+    if nominal is None:
+        return "No load brings it into the window."
+    words = passing_words(nominal, amps=amps)
+    return f"At the worst corner no load passes; with nominal parts it {words}."
+
+
+def times(ratio: float) -> str:
+    """Write how many times one figure is another: `17.9 ×`, `5 760 ×`."""
+    text = (
+        f"{ratio:.3g}" if ratio < 999.5 else f"{float(f'{ratio:.3g}'):,.0f}".replace(",", "\u202f")
+    )
+    return f"{text} ×"
+
+
+def margin_words(used: float | None, verdict: Verdict | None) -> str:
+    """Say what is left of a gate's allowance, or by how much it is exceeded."""
+    if used is None:
+        return ""
+    if math.isinf(used):
+        return "nothing is allowed"
+    if used >= OVER_IN_TIMES:
+        return f"{times(used)} what is allowed"
+    return f"{percent(abs(1 - used), 2)} {'over' if verdict is Verdict.FAIL else 'left'}"
+
+
+def percent(value: float, digits: int = 3) -> str:
+    """Write a fraction as per cent, kept on one line."""
+    return write(value, FRACTION, digits).replace(" ", "\u00a0")
+
+
+def span_words(low: float, high: float, rss: float, nominal: float, kind: Kind) -> str:
+    """Say the extremes, and the root-sum-square half width as a fraction of nominal."""
+    share = rss / nominal if nominal else 0.0  # a starved output is 0 V whatever the parts
+    return f"{write(low, kind)} … {write(high, kind)}; root-sum-square ±\u00a0{percent(share)}."
+
+
+def corner_words(ends: Mapping[str, str]) -> str:
+    """Say a corner in words: `R1 low, R2 and supply high`."""
+    by_end: dict[str, list[str]] = {}
+    for name, end in ends.items():
+        by_end.setdefault(end, []).append(name)
+    return ", ".join(
+        " and ".join(sorted(names, key=lambda n: (n == "supply", n))) + f" {end}"
+        for end, names in sorted(by_end.items(), reverse=True)
+    )
+
+
+def beside_words(alone: ResistanceSpread, least: float, most: float) -> str:
+    """Say beside what it stays within `least` to `most` Ω at every corner of its own parts."""
+    if alone.lowest < least:
+        return "At its lowest it is too small whatever lies beside it."
+    low = alone.lowest * least / (alone.lowest - least) if alone.lowest > least else math.inf
+    high = alone.highest * most / (alone.highest - most) if alone.highest > most else math.inf
+    if math.isinf(low):
+        return "At every corner it passes with nothing beside it only."
+    if low > high:
+        return "Nothing beside it brings every corner into the window."
+    from_ = write(low, OHM, 3, rounding="up")
+    if math.isinf(high):
+        return f"At every corner it passes beside {from_} or more."
+    return f"At every corner it passes beside {from_} to {write(high, OHM, 3, rounding='down')}."
+
+
+def _name(mark: Mark) -> str:
+    return mark.name or "the whole"
+
+
+def value_words(mark: Mark, beside: str, *, among: bool) -> tuple[str, ...]:
+    """Say the nominal figure: with others, which one it is of."""
+    digits = {"digits": 6, "trim": True} if mark.kind is OHM else {}
+    shown = write(mark.nominal, mark.kind, **digits)  # type: ignore[arg-type]
+    if among:
+        return (f"{_name(mark)} at {shown}, the worst one.",)
+    return (f"{shown} with nominal parts{beside}.",)
+
+
+def spread_words(mark: Mark, corner: str, rss: float, *, among: bool) -> tuple[str, ...]:
+    """Say at which corner a figure is worst, and its span."""
+    which = _name(mark) if among else "Worst"
+    moves = f"{which}: {corner}." if corner else "Nothing may deviate."
+    return moves, span_words(mark.lowest, mark.highest, rss, mark.nominal, mark.kind)
+
+
+def overdriven_words(at: str, volts: float, stands: float) -> str:
+    """Say how far an output comes above what it feeds stands, V."""
+    reached, most = (write(v, VOLT, 4, trim=True) for v in (volts, stands))
+    return (
+        f"{at or 'The output'} comes to {reached} with nothing failed; what it feeds stands {most}."
+    )
+
+
+def stiffness_words(ratio: float | None) -> str:
+    """Say how many times the loads' current a string carries."""
+    if ratio is None:
+        return "The load draws nothing."
+    word = "stiff" if ratio >= STIFF else "not stiff"
+    rule = f"{STIFF:g} × is the rule of thumb"
+    return f"The string carries {times(ratio)} the load ({word}: {rule})."
+
+
+def power_words(
+    hottest: PartCheck, rating: str, verdict: Verdict | None, *, by_volts: bool
+) -> tuple[str, ...]:
+    """Say what the part takes that uses most of what it may, and what would do."""
+    worst_watts, rated = (
+        write(w or 0.0, WATT, 3) for w in (hottest.worst_watts, hottest.rated_watts)
+    )
+    notes = [f"{hottest.ref} at {worst_watts} of {rated} it stands when hottest."]
+    if hottest.allowed_volts is not None:
+        limit = f"{write(hottest.worst_volts, VOLT, 3)} of {write(hottest.allowed_volts, VOLT, 3)}"
+        notes.append(f"{'Its voltage governs' if by_volts else 'Across it'}: {limit}.")
+    if verdict is Verdict.FAIL:
+        if hottest.suggested_watts is None:
+            notes.append("No single standard part would do: share it among several.")
+        elif hottest.worst_watts > (hottest.allowed_watts or 0.0):
+            would = write(hottest.suggested_watts, WATT, 3, trim=True)
+            notes.append(f"A {would} part would do; {rating} does not.")
+    return tuple(notes)
