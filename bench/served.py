@@ -100,14 +100,14 @@ def keystrokes() -> list[tuple[str, str, Callable[[str], dict[str, Any]], Iterat
 
 
 @contextmanager
-def served() -> Iterator[tuple[int, int]]:
+def served(folder: str = "") -> Iterator[tuple[int, int]]:
     """Serve on a free port until left; its port and its process."""
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
         port = int(free.getsockname()[1])
     environment = {**os.environ, "LOWFOLD_PORT": str(port)}
-    with tempfile.TemporaryDirectory() as folder:
-        environment["LOWFOLD_DATA"] = folder
+    with tempfile.TemporaryDirectory() as made:
+        environment["LOWFOLD_DATA"] = folder or made
         command = [str(Path(sys.executable).with_name("lowfold")), "serve"]
         running = subprocess.Popen(  # noqa: S603 our own server
             command, env=environment, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
@@ -156,7 +156,7 @@ def typing(port: int) -> None:
     """Time every kind of keystroke, each between two health calls."""
     client = Client(port)
     for name, path, ask, texts in keystrokes():
-        for _ in range(6):  # both workers have it warm
+        for _ in range(12):  # both workers have it warm
             client.post(path, ask(next(texts)))
         health, new, same = [], [], []
         for _ in range(TIMES):
@@ -178,7 +178,7 @@ def crowd(port: int) -> None:
     advice = _together(
         port,
         lambda c: c.post(
-            "/api/advice",
+            "/api/sheet/advice",
             {
                 "kind": "divider",
                 "brief": {**advised, "target_v": next(wanted)},
@@ -209,11 +209,12 @@ def _together(port: int, work: Callable[[Client], float], times: int) -> list[fl
 def starting() -> None:
     """Time a start to the first health answer, the server's own processor time with it."""
     walls, works = [], []
-    for _ in range(STARTS):
-        began = time.perf_counter()
-        with served() as (_, pid):
-            walls.append(time.perf_counter() - began)
-            works.append(_processor_time(pid))
+    with tempfile.TemporaryDirectory() as folder:
+        for _ in range(STARTS):
+            began = time.perf_counter()
+            with served(folder) as (_, pid):
+                walls.append(time.perf_counter() - began)
+                works.append(_processor_time(pid))
     print(f"start to health: {min(walls):.2f} s, of which processor {min(works):.2f} s")
 
 

@@ -14,7 +14,6 @@ import uvicorn
 from pydantic import ValidationError
 
 from lowfold.api.app import create_app
-from lowfold.demo.designs import load_demo
 from lowfold.settings import Settings
 from lowfold.store.database import CannotOpen, Database
 
@@ -71,6 +70,9 @@ def serve(port: Port = None, data: Data = None, *, demo: Demo = False) -> None:
 
 def _fill(settings: Settings) -> None:
     """Load the demo designs into an empty database."""
+    # Loaded here: a user's own data needs none of it.
+    from lowfold.demo.designs import load_demo  # noqa: PLC0415
+
     database = _opened(settings)
     with database.writing() as session:
         load_demo(session)

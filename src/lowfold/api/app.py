@@ -2,42 +2,22 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
+from functools import cache, partial
 from pathlib import Path
-from typing import Literal
+from typing import Any, Final, Literal
 
 from fastapi import FastAPI, Request
 from fastapi.responses import JSONResponse
+from fastapi.routing import APIRoute
 from pydantic import BaseModel
+from starlette.routing import Route
 
 import lowfold
-from lowfold.api import (
-    advice,
-    check,
-    designs,
-    divider,
-    drawer,
-    drawn,
-    families,
-    feedback,
-    fold,
-    jobs,
-    ladder,
-    loadline,
-    opened,
-    problems,
-    resistance,
-    scatter,
-    sharing,
-    sheet,
-    shown,
-    solve,
-    unknown,
-)
+from lowfold.api import deferred, designs, drawer, families, jobs, problems
 from lowfold.api.guards import BodyLimit, LocalOnly, StrictHeaders
-from lowfold.api.lanes import Lanes
+from lowfold.api.lanes import Lanes, handler_of
 from lowfold.api.standings import Standings
 from lowfold.core.parts.stock import Stock
 from lowfold.settings import Settings
@@ -47,6 +27,7 @@ from lowfold.store.families import own_families
 
 __all__ = ["PAGE", "create_app"]
 
+HEALTH: Final = "/api/health"
 METHODS = ["GET", "POST", "PUT", "PATCH", "DELETE"]
 
 #: Where `make` puts the built page.
@@ -69,13 +50,36 @@ class Health(BaseModel):
     version: str
 
 
-def _methods_of(app: FastAPI, path: str) -> list[str]:
+#: What is small and always needed.
+LIGHT: Final = (designs.router, drawer.router, families.router, jobs.router)
+
+
+def _methods_of(path: str) -> list[str]:
     """Return the methods that an address of the API takes."""
-    for known, ways in app.openapi()["paths"].items():
-        pattern = re.sub(r"\\\{[a-z_]+\\\}", "[^/]+", re.escape(known))
-        if re.fullmatch(pattern, path):
-            return sorted(way.upper() for way in ways)
-    return []
+    if path in {*deferred.COMPUTED, *deferred.STARTED}:
+        return ["POST"]
+    if path == HEALTH:
+        return ["GET"]
+    found: set[str] = set()
+    for router in (*LIGHT, drawer.files, families.files):
+        for route in router.routes:
+            if isinstance(route, APIRoute) and route.path_regex.match(path):
+                found |= route.methods or set()
+    return sorted(found)
+
+
+def _described(app: FastAPI) -> dict[str, Any]:
+    """Return the OpenAPI document, of everything there is."""
+    whole = FastAPI(title=app.title, version=app.version, description=app.description)
+    for router in (*deferred.routers(), *LIGHT, drawer.files, families.files):
+        whole.include_router(router)
+    whole.get(HEALTH, tags=["health"])(health)
+    return whole.openapi()
+
+
+def health() -> Health:
+    """Tell that the server is up, and which version it is."""
+    return Health(status="ok", version=lowfold.__version__)
 
 
 def create_app(settings: Settings) -> FastAPI:
@@ -115,42 +119,21 @@ def create_app(settings: Settings) -> FastAPI:
     drawer.install(app)
     families.install(app)
     jobs.install(app)
-    for module in (
-        resistance,
-        divider,
-        feedback,
-        ladder,
-        solve,
-        fold,
-        unknown,
-        check,
-        scatter,
-        loadline,
-        sheet,
-        shown,
-        opened,
-        advice,
-        drawn,
-        sharing,
-        designs,
-        drawer,
-        families,
-        jobs,
-    ):
-        app.include_router(module.router)
-    app.include_router(drawer.files)
-    app.include_router(families.files)
-
-    @app.get("/api/health", tags=["health"])
-    def health() -> Health:
-        """Tell that the server is up, and which version it is."""
-        return Health(status="ok", version=lowfold.__version__)
+    for router in (*LIGHT, drawer.files, families.files):
+        app.include_router(router)
+    for path in deferred.COMPUTED:
+        app.add_route(path, handler_of(path), methods=["POST"])
+    for path, module in deferred.STARTED.items():
+        app.router.routes.append(Route(path, deferred.Deferred(module), methods=["POST"]))
+    app.get(HEALTH, tags=["health"])(health)
+    described = cache(partial(_described, app))
+    app.openapi = described  # type: ignore[method-assign]
 
     @app.api_route("/api/{path:path}", methods=METHODS, include_in_schema=False)
     def nowhere(path: str, request: Request) -> JSONResponse:
         """Tell that there is no such address, whatever kind of answer is accepted."""
         told = f"there is no {request.method} /api/{path[:80]}; see /openapi.json"
-        allowed = _methods_of(app, f"/api/{path}")
+        allowed = _methods_of(f"/api/{path}")
         if allowed:
             return problems.problem_response(405, told, headers={"allow": ", ".join(allowed)})
         return problems.problem_response(404, told)

@@ -18,6 +18,7 @@ from typing import Any, Final, get_type_hints
 from fastapi.routing import APIRoute
 from pydantic import BaseModel, ValidationError
 
+from lowfold.api.deferred import COMPUTED, load, load_all
 from lowfold.api.problems import FieldError, field_error, problem_bytes
 from lowfold.api.texts import unfit
 from lowfold.core.errors import LowfoldError, NotationError
@@ -35,7 +36,11 @@ __all__ = [
 ]
 
 #: What a worker has imported before its first question; the last take a second of a quick one.
-PRELOADED: Final = ["lowfold.api.app", "scipy.optimize", "scipy.sparse"]
+PRELOADED: Final = [
+    *(f"lowfold.api.{name}" for name in dict.fromkeys(COMPUTED.values())),
+    "scipy.optimize",
+    "scipy.sparse",
+]
 #: Bytes an answer may have.
 MOST_BYTES: Final = 2_500_000
 
@@ -88,8 +93,7 @@ def reported() -> Progress | None:
 
 def prepare() -> None:
     """Load everything a worker needs, before its first request."""
-    # Imported here: the application imports this module.
-    import lowfold.api.app  # noqa: F401, PLC0415
+    load_all()
 
 
 @lru_cache(maxsize=2)
@@ -100,6 +104,7 @@ def _stock(version: int, packed: bytes) -> Stock:
 
 @lru_cache(maxsize=64)
 def _asked(path: str) -> tuple[type[BaseModel], frozenset[str]]:
+    load(COMPUTED[path])
     hints = get_type_hints(ComputedRoute.known[path])
     model: type[BaseModel] = hints["ask"]
     return model, frozenset(hints) & {"stock", "families", "drawer"}

@@ -13,8 +13,7 @@ from pydantic import Field, TypeAdapter
 from lowfold.api.fields import Answer, Ask
 from lowfold.api.problems import Problem, problem_response, responses
 from lowfold.api.sessions import SessionDep, WritingDep
-from lowfold.api.sheet import StandingAnswer
-from lowfold.api.standings import Standings
+from lowfold.api.standings import StandingAnswer, Standings
 from lowfold.api.texts import BriefTexts
 from lowfold.store.database import Database
 from lowfold.store.designs import (

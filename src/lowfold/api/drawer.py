@@ -15,8 +15,8 @@ from lowfold.api.problems import FieldError, problem_response, responses
 from lowfold.api.sessions import SessionDep, WritingDep, stock_changed
 from lowfold.core.errors import DomainError, LowfoldError
 from lowfold.core.parts.stock import DrawerLine
-from lowfold.core.values.preferred import WIDEST_RANGE
 from lowfold.core.values.quantities import FRACTION, OHM, write, write_pair
+from lowfold.core.values.ranges import WIDEST_RANGE
 from lowfold.formats.drawer_csv import MOST_LINES, read_drawer, write_drawer
 from lowfold.formats.tables import BrokenFile, check_name
 from lowfold.store.drawer import (

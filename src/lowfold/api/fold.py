@@ -14,8 +14,9 @@ from lowfold.api.gates import GateAnswer, gate_answer
 from lowfold.api.networks import CautionAnswer, NetworkText, circuit_of
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
-from lowfold.api.sheet import StandingAnswer, TokenAnswer
+from lowfold.api.sheet import TokenAnswer
 from lowfold.api.solve import SolveAsk
+from lowfold.api.standings import StandingAnswer
 from lowfold.api.texts import BriefTexts, texts_of
 from lowfold.core.errors import DomainError
 from lowfold.core.folding.fold import fold, unfolded

@@ -14,8 +14,8 @@ from lowfold.api.figures import Figure
 from lowfold.api.problems import responses
 from lowfold.api.sessions import StockDep
 from lowfold.api.shown import ShownAnswer, shown_answer
+from lowfold.api.standings import StandingAnswer
 from lowfold.api.texts import BriefTexts, texts_of
-from lowfold.core.checking.verdict import Verdict
 from lowfold.core.needs.choice import Choice, Trade
 from lowfold.core.needs.kinds import (
     KINDS,
@@ -31,10 +31,8 @@ from lowfold.core.workbench.sheet import Sheet, build_sheet
 from lowfold.core.workbench.standing import standing
 
 __all__ = [
-    "StandingAnswer",
     "TokenAnswer",
     "router",
-    "standing_answer",
 ]
 
 router = APIRouter(prefix="/api", tags=["sheet"], route_class=ComputedRoute)
@@ -91,16 +89,6 @@ class ScaleAnswer(Answer):
     window_shown: str
 
 
-class StandingAnswer(Answer):
-    verdict: Verdict | None
-    words: str
-    need: str = Field(description="The need in short")
-    figure: str = Field(description="What the choice gives")
-    gates: dict[str, Verdict | None] = Field(
-        default_factory=dict, description="Each gate's verdict, by name"
-    )
-
-
 class SheetAnswer(Answer):
     tokens: dict[str, TokenAnswer]
     prefer: str
@@ -149,7 +137,7 @@ def sheet(ask: SheetAsk, stock: StockDep) -> SheetAnswer:
         problem=built.problem,
         more=bool(choices) and len(choices.rows) == ask.listed < MOST_LISTED if choices else False,
         trades=ask.kind == "divider",
-        standing=standing_answer(built),
+        standing=StandingAnswer.model_validate(standing(built)),
     )
 
 
@@ -174,11 +162,6 @@ def _shown(built: Sheet, cursor: str | None) -> ShownAnswer | None:
     every = [*aside, *built.choices.rows]
     choice = next((c for c in every if c.notation == cursor), every[0] if every else None)
     return None if choice is None else shown_answer(choice)
-
-
-def standing_answer(built: Sheet) -> StandingAnswer:
-    """Return how a sheet stands, as the page and the list show it."""
-    return StandingAnswer.model_validate(standing(built))
 
 
 def _scale(need: Brief, choices: Choices, unit: Kind) -> ScaleAnswer:

@@ -18,23 +18,23 @@ from functools import cache, lru_cache
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
 
+from pydantic import Field
+
 import lowfold.core
+from lowfold.api.fields import Answer
 from lowfold.api.lanes import Lanes
-from lowfold.api.sheet import StandingAnswer, standing_answer
 from lowfold.api.texts import texts_of
+from lowfold.core.checking.verdict import Verdict
 from lowfold.core.errors import LowfoldError
-from lowfold.core.needs.parts import DRAWER
 from lowfold.core.parts.families import TYPICAL, Family
-from lowfold.core.parts.stock import DrawerLine, Stock
-from lowfold.core.workbench.sheet import build_sheet
-from lowfold.core.workbench.standing import network_standing
+from lowfold.core.parts.stock import DRAWER, DrawerLine, Stock
 from lowfold.store.database import Database
 from lowfold.store.designs import restand, stamps
 
 if TYPE_CHECKING:
     from lowfold.store.models import DesignRow
 
-__all__ = ["Standings", "stamp", "stand"]
+__all__ = ["StandingAnswer", "Standings", "stamp", "stand"]
 
 log = logging.getLogger("lowfold")
 KNOWN: Final = 512  #: standings kept by stamp, so that a save of what is on screen has its own
@@ -51,6 +51,16 @@ def _rules() -> str:
     for path in sorted(folder.rglob("*.py")):
         found.update(path.read_bytes())
     return found.hexdigest()[:16]
+
+
+class StandingAnswer(Answer):
+    verdict: Verdict | None
+    words: str
+    need: str = Field(description="The need in short")
+    figure: str = Field(description="What the choice gives")
+    gates: dict[str, Verdict | None] = Field(
+        default_factory=dict, description="Each gate's verdict, by name"
+    )
 
 
 class _Same:
@@ -97,13 +107,17 @@ def stamp(
 def stand(
     kind: str, brief: Mapping[str, Any], prefer: str, choice: str | None, stock: Stock
 ) -> dict[str, Any]:
-    """Work out how a design stands, as it is stored and shown."""
+    """Work out how a design stands, as it is stored and shown; in a worker."""
+    # Loaded here: the server's own process computes nothing.
+    from lowfold.core.workbench.sheet import build_sheet  # noqa: PLC0415
+    from lowfold.core.workbench.standing import network_standing, standing  # noqa: PLC0415
+
     texts = texts_of(dict(brief))
     if kind == "network":
-        found = StandingAnswer.model_validate(network_standing(texts, stock.families))
+        found = network_standing(texts, stock.families)
     else:
-        found = standing_answer(build_sheet(kind, texts, prefer, choice, stock=stock))  # type: ignore[arg-type]
-    return found.model_dump(mode="json")
+        found = standing(build_sheet(kind, texts, prefer, choice, stock=stock))  # type: ignore[arg-type]
+    return StandingAnswer.model_validate(found).model_dump(mode="json")
 
 
 class Standings:

@@ -10,7 +10,8 @@ from pydantic import Field, model_validator
 from lowfold.api.fields import Ask, Ohms
 from lowfold.core.parts.pool import PLENTY, Pool
 from lowfold.core.parts.stock import DrawerLine
-from lowfold.core.values.preferred import DEFAULT_RANGE, series_values
+from lowfold.core.values.preferred import series_values
+from lowfold.core.values.ranges import DEFAULT_RANGE
 
 __all__ = ["StockLine", "Values", "shared_pool"]
 

@@ -10,8 +10,8 @@ from typing import Final
 
 from lowfold.core.errors import LowfoldError
 from lowfold.core.parts.stock import DrawerLine
-from lowfold.core.values.preferred import WIDEST_RANGE
 from lowfold.core.values.quantities import FRACTION, OHM, read, write, write_code
+from lowfold.core.values.ranges import WIDEST_RANGE
 from lowfold.formats.tables import check_name, read_table, write_table
 
 __all__ = ["COLUMNS", "MOST_LINES", "read_drawer", "write_drawer"]

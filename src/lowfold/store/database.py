@@ -16,11 +16,6 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import IO, Any, Final
 
-from alembic import command
-from alembic.config import Config
-from alembic.migration import MigrationContext
-from alembic.script import ScriptDirectory
-from alembic.util import CommandError
 from sqlalchemy import Connection, Engine, create_engine, event
 from sqlalchemy.engine import URL
 from sqlalchemy.exc import DatabaseError
@@ -30,6 +25,8 @@ __all__ = ["CannotOpen", "Database", "DatabaseTooNew", "InUse"]
 
 #: Marks a SQLite file as ours ("LoFo" in ASCII), so that a foreign one is never migrated.
 APPLICATION_ID: Final = 0x4C6F466F
+#: The latest of the migrations.
+NEWEST: Final = "0004"
 OURS: Final = frozenset({"design", "drawer", "family", "alembic_version"})
 
 
@@ -150,13 +147,18 @@ class Database:
             raise CannotOpen(_broken(self.path, sound))
 
     def _upgraded(self) -> None:
+        if self._stands_at() == NEWEST:
+            return
+        # Loaded here: only a file that has to be changed needs it.
+        from alembic import command  # noqa: PLC0415
+        from alembic.config import Config  # noqa: PLC0415
+        from alembic.script import ScriptDirectory  # noqa: PLC0415
+        from alembic.util import CommandError  # noqa: PLC0415
+
         config = Config()
         config.set_main_option("script_location", "lowfold.store:migrations")
         script = ScriptDirectory.from_config(config)
-        with self.engine.connect() as connection:
-            now = MigrationContext.configure(connection).get_current_revision()
-        if now == script.get_current_head():
-            return
+        now = self._stands_at()
         if now is not None and now in {s.revision for s in script.walk_revisions()}:
             self._put_aside(now)
         with self.engine.execution_options(writes=True).begin() as connection:
@@ -170,6 +172,16 @@ class Database:
                 )
                 raise DatabaseTooNew(msg) from error
             connection.exec_driver_sql(f"PRAGMA application_id = {APPLICATION_ID}")
+
+    def _stands_at(self) -> str | None:
+        """Return the revision of the tables, None where there are none yet."""
+        with self.engine.connect() as connection:
+            if not connection.dialect.has_table(connection, "alembic_version"):
+                return None
+            found: str | None = connection.exec_driver_sql(
+                "SELECT version_num FROM alembic_version"
+            ).scalar()
+        return found
 
     def _put_aside(self, revision: str) -> None:
         """Copy the database as it is, whole, before it is migrated."""

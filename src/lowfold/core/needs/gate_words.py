@@ -35,6 +35,9 @@ __all__ = [
 #: String current at least so many times the load current makes a divider stiff (common practice).
 STIFF: Final = 10.0
 
+#: Outputs that need no name where there is one: a divider's, a whole resistance.
+UNNAMED: Final = ("", "OUT")
+
 OVER_IN_TIMES: Final = 10.0  #: beyond so many allowances, how many are told
 
 
@@ -151,12 +154,13 @@ def value_words(mark: Mark, beside: str, *, among: bool) -> tuple[str, ...]:
     shown = write(mark.nominal, mark.kind, **digits)  # type: ignore[arg-type]
     if among:
         return (f"{_name(mark)} at {shown}, the worst one.",)
-    return (f"{shown} with nominal parts{beside}.",)
+    named = f"{mark.name} at " if mark.name not in UNNAMED else ""
+    return (f"{named}{shown} with nominal parts{beside}.",)
 
 
 def spread_words(mark: Mark, corner: str, rss: float, *, among: bool) -> tuple[str, ...]:
     """Say at which corner a figure is worst, and its span."""
-    which = _name(mark) if among else "Worst"
+    which = _name(mark) if among or mark.name not in UNNAMED else "Worst"
     moves = f"{which}: {corner}." if corner else "Nothing may deviate."
     return moves, span_words(mark.lowest, mark.highest, rss, mark.nominal, mark.kind)
 

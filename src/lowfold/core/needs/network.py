@@ -36,8 +36,8 @@ from lowfold.core.network.tree import Element, write_network
 from lowfold.core.parts.families import TYPICAL, Family
 from lowfold.core.solving.nodes import Load, solve
 from lowfold.core.tolerance.box import LoadRange, Supply
-from lowfold.core.values.preferred import DEFAULT_RANGE
 from lowfold.core.values.quantities import FRACTION, OHM, VOLT, write_code
+from lowfold.core.values.ranges import DEFAULT_RANGE
 
 __all__ = [
     "NETWORK_TOKENS",

@@ -15,13 +15,13 @@ from lowfold.core.parts.families import Family, read_family
 from lowfold.core.parts.limits import Environment, PartLimits, half_width
 from lowfold.core.parts.pool import PLENTY, Pool
 from lowfold.core.parts.ratings import derated_watts
-from lowfold.core.parts.stock import DrawerLine
+from lowfold.core.parts.stock import DRAWER, DrawerLine
 from lowfold.core.tolerance.box import Tracking
-from lowfold.core.values.preferred import DEFAULT_RANGE, WIDEST_RANGE, read_series, series_values
+from lowfold.core.values.preferred import read_series, series_values
 from lowfold.core.values.quantities import CELSIUS, FRACTION, OHM, PPM_PER_KELVIN, Kind, read, write
+from lowfold.core.values.ranges import DEFAULT_RANGE, WIDEST_RANGE
 
 __all__ = [
-    "DRAWER",
     "PARTS",
     "OwnLimits",
     "Parts",
@@ -32,8 +32,6 @@ __all__ = [
     "parts_of_values",
 ]
 
-#: What the token for values says where the user's own stock is meant.
-DRAWER: Final = "drawer"
 #: What a token says where the family named beside it has the figure.
 OF_FAMILY: Final = ("family", "the family", "its family", "as family")
 

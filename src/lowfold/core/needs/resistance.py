@@ -41,8 +41,8 @@ from lowfold.core.search.resistance_search import (
     search_resistance,
 )
 from lowfold.core.tolerance.box import Supply
-from lowfold.core.values.preferred import WIDEST_RANGE
 from lowfold.core.values.quantities import FRACTION, OHM, write, write_code
+from lowfold.core.values.ranges import WIDEST_RANGE
 
 __all__ = ["RESISTANCE", "ResistanceBrief"]
 

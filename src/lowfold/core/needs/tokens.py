@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from typing import Any, Final
 
 from lowfold.core.errors import DomainError, LowfoldError, NotationError
-from lowfold.core.values.preferred import WIDEST_RANGE
 from lowfold.core.values.quantities import AMPERE, FRACTION, OHM, VOLT, Kind, read, write
+from lowfold.core.values.ranges import WIDEST_RANGE
 
 __all__ = [
     "NOTHING",

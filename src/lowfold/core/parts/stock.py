@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Final
 
 from lowfold.core.parts.families import Family
 
-__all__ = ["DrawerLine", "Stock"]
+__all__ = ["DRAWER", "DrawerLine", "Stock"]
+
+#: What the token for values says where the user's own stock is meant.
+DRAWER: Final = "drawer"
 
 
 @dataclass(frozen=True, slots=True)

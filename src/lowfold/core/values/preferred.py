@@ -16,11 +16,10 @@ import numpy as np
 import numpy.typing as npt
 
 from lowfold.core.errors import DomainError
+from lowfold.core.values.ranges import DEFAULT_RANGE, WIDEST_RANGE
 
 __all__ = [
-    "DEFAULT_RANGE",
     "SERIES",
-    "WIDEST_RANGE",
     "commonest_series",
     "mantissas",
     "read_series",
@@ -35,8 +34,6 @@ E24: Final = (
     *(330, 360, 390, 430, 470, 510, 560, 620, 680, 750, 820, 910),
 )
 SERIES: Final = ("E3", "E6", "E12", "E24", "E48", "E96", "E192")
-DEFAULT_RANGE: Final = (1.0, 10e6)  #: Ω, common practice
-WIDEST_RANGE: Final = (1e-3, 1e9)  #: Ω, what a request may ask for
 
 
 @cache
