@@ -13,6 +13,8 @@ from fractions import Fraction
 from functools import cached_property, lru_cache
 from typing import Final
 
+import numpy as np
+
 from lowfold.core.network.tree import (
     Chain,
     Element,
@@ -26,7 +28,7 @@ from lowfold.core.network.tree import (
 from lowfold.core.search.combine import Table, table
 from lowfold.core.search.divider import DividerNeed, loaded_output
 from lowfold.core.search.divider_legs import Legs, corner_signs
-from lowfold.core.search.pairing import discomfort, shortlist
+from lowfold.core.search.pairing import best_first, discomfort, shortlist
 
 __all__ = ["Divider", "DividerResult", "RankedDivider", "search_divider"]
 
@@ -89,17 +91,23 @@ def search_divider(need: DividerNeed) -> DividerResult:
     DomainError, TooLargeError
         For a need that contradicts itself or passes a bound.
     """
-    ranked: list[tuple[tuple[object, ...], RankedDivider]] = []
-    searched = 0
+    found: list[tuple[float, _Pair]] = []
+    searched, rounding = 0, 0.0
     for upper, lower in _leg_tables(need):
         legs = Legs(need, upper, lower)
         searched += len(upper.ohms) * len(lower.ohms)
-        # The bound is a float and the costs are exact; rounding is the pairs' to allow for.
-        known = float(ranked[need.limit - 1][0][0]) if len(ranked) >= need.limit else math.inf  # type: ignore[arg-type]
-        found = (_rank(need, upper, u, lower, v) for u, v in shortlist(legs, known * legs.unit))
-        ranked = sorted([*ranked, *found], key=lambda r: r[0])
-    best = tuple(one for _, one in ranked[: need.limit])
-    return DividerResult(best, searched, None if best else _reason(need))
+        known = found[need.limit - 1][0] if len(found) >= need.limit else math.inf
+        pairs = np.array(list(shortlist(legs, known)), dtype=np.intp).reshape(-1, 2)
+        costs = legs.cost(pairs[:, 0], pairs[:, 1]).tolist()
+        found += [
+            (cost, _Pair(need, upper, u, lower, v))
+            for cost, (u, v) in zip(costs, pairs.tolist(), strict=True)
+        ]
+        found.sort(key=lambda one: one[0])
+        rounding = max(rounding, legs.rounding)
+    best = best_first(found, need.limit, rounding, _Pair.key)
+    ranked = tuple(RankedDivider(need, pair.network, pair.error) for pair in best)
+    return DividerResult(ranked, searched, None if ranked else _reason(need))
 
 
 def _leg_tables(need: DividerNeed) -> Iterator[tuple[Table, Table]]:
@@ -108,25 +116,47 @@ def _leg_tables(need: DividerNeed) -> Iterator[tuple[Table, Table]]:
         yield table(need.pool, up), table(need.pool, down)
 
 
-def _rank(
-    need: DividerNeed, upper: Table, u: int, lower: Table, v: int
-) -> tuple[tuple[object, ...], RankedDivider]:
-    """Return one pair with the key it is ranked by, decided in exact ratios."""
-    whole = number_parts(chain([upper.network(u), Tap("OUT"), lower.network(v)]))
-    assert isinstance(whole, Chain)  # two legs and a tap
-    above, below = _legs_of(whole)
-    exact = _Exact(need, exact_resistance(above), exact_resistance(below))
-    nominal = exact.output(NOMINAL)
-    error = nominal / exact.of["target"] - 1
-    cost = abs(error)
-    if need.prefer == "worst_case":
-        lowest, highest = exact.extremes()
-        cost = max(highest - exact.of["target"], exact.of["target"] - lowest)
-    elif need.prefer == "least_current":
-        cost = exact.drawn(nominal)
-    comfort = float(discomfort(exact.output_ohms))
-    key = (cost, upper.parts + lower.parts, abs(error), comfort, write_network(whole))
-    return key, RankedDivider(need, whole, float(error))
+@dataclass(frozen=True)
+class _Pair:
+    """Rows of the tables of upper and lower legs."""
+
+    need: DividerNeed
+    upper: Table
+    u: int
+    lower: Table
+    v: int
+
+    @cached_property
+    def network(self) -> Chain:
+        whole = chain([self.upper.network(self.u), Tap("OUT"), self.lower.network(self.v)])
+        numbered = number_parts(whole)
+        assert isinstance(numbered, Chain)  # two legs and a tap
+        return numbered
+
+    @property
+    def error(self) -> float:
+        """Return by how much the nominal output misses the target, a fraction."""
+        return float(self._exact.output(NOMINAL) / self._exact.of["target"] - 1)
+
+    @cached_property
+    def _exact(self) -> _Exact:
+        above, below = _legs_of(self.network)
+        return _Exact(self.need, exact_resistance(above), exact_resistance(below))
+
+    def key(self) -> tuple[object, ...]:
+        """Return what it is ranked by, decided in exact ratios."""
+        exact = self._exact
+        nominal, target = exact.output(NOMINAL), exact.of["target"]
+        error = abs(nominal / target - 1)
+        cost = error
+        if self.need.prefer == "worst_case":
+            lowest, highest = exact.extremes()
+            cost = max(highest - target, target - lowest)
+        elif self.need.prefer == "least_current":
+            cost = exact.drawn(nominal)
+        comfort = float(discomfort(exact.output_ohms))
+        parts = self.upper.parts + self.lower.parts
+        return cost, parts, error, comfort, write_network(self.network)
 
 
 def _legs_of(whole: Chain) -> tuple[Element, Element]:

@@ -26,7 +26,14 @@ from lowfold.core.network.tree import (
 )
 from lowfold.core.search.combine import Table, table
 from lowfold.core.search.feedback import FeedbackNeed, regulated_extremes, regulated_output
-from lowfold.core.search.pairing import SLACK, both_in_stock, discomfort, runs, shortlist
+from lowfold.core.search.pairing import (
+    SLACK,
+    best_first,
+    both_in_stock,
+    discomfort,
+    runs,
+    shortlist,
+)
 
 __all__ = ["FeedbackPair", "FeedbackResult", "search_feedback"]
 
@@ -218,43 +225,73 @@ def search_feedback(need: FeedbackNeed) -> FeedbackResult:
         For a need that contradicts itself or passes a bound.
     """
     sizes = range(1, need.max_per_leg + 1)
-    ranked: list[tuple[tuple[object, ...], RankedPair]] = []
-    searched = 0
+    found: list[tuple[float, _Pair]] = []
+    searched, rounding = 0, 0.0
     for down, up in sorted(((a, b) for a in sizes for b in sizes), key=sum):
         lower, upper = table(need.pool, down), table(need.pool, up)
         if not (len(lower.ohms) and len(upper.ohms)):
             continue
         searched += len(lower.ohms) * len(upper.ohms)
-        known = math.inf
-        if len(ranked) >= need.limit:
-            known = float(ranked[need.limit - 1][0][0])  # type: ignore[arg-type]
-            known *= need.target_volts if need.prefer == "nearest" else 1.0
         legs = _Legs(need, lower, upper)
-        found = (_rank(need, lower, u, upper, v) for u, v in shortlist(legs, known))
-        ranked = sorted([*ranked, *found], key=lambda r: r[0])
-    best = tuple(one for _, one in ranked[: need.limit])
-    return FeedbackResult(best, searched, None if best else _reason(need))
+        known = found[need.limit - 1][0] if len(found) >= need.limit else math.inf
+        pairs = np.array(list(shortlist(legs, known)), dtype=np.intp).reshape(-1, 2)
+        costs = legs.cost(pairs[:, 0], pairs[:, 1]).tolist()
+        found += [
+            (cost, _Pair(need, lower, u, upper, v))
+            for cost, (u, v) in zip(costs, pairs.tolist(), strict=True)
+        ]
+        found.sort(key=lambda one: one[0])
+        rounding = max(rounding, legs.rounding)
+    best = best_first(found, need.limit, rounding, _Pair.key)
+    ranked = tuple(RankedPair(need, pair.network, pair.error) for pair in best)
+    return FeedbackResult(ranked, searched, None if ranked else _reason(need))
 
 
-def _rank(
-    need: FeedbackNeed, lower: Table, u: int, upper: Table, v: int
-) -> tuple[tuple[object, ...], RankedPair]:
-    """Return one pair with the key it is ranked by, decided in exact ratios."""
-    whole = number_parts(chain([upper.network(v), Tap("FB"), lower.network(u)]))
-    assert isinstance(whole, Chain)  # two legs and a tap
-    above, below = _legs_of(whole)
-    up, down = exact_resistance(above), exact_resistance(below)
-    reference, pin, target, tolerance, wander = _exact_figures(need)
-    error = regulated_output(up, down, reference, pin) / target - 1
-    cost = abs(error)
-    if need.prefer == "worst_case":
-        low, high = regulated_extremes(up, down, reference, pin, tolerance, wander)
-        cost = max(high - target, target - low)
-    elif need.prefer == "least_current":
-        cost = reference / down
-    comfort = float(discomfort(float(up * down / (up + down))))
-    key = (cost, upper.parts + lower.parts, abs(error), comfort, write_network(whole))
-    return key, RankedPair(need, whole, float(error))
+@dataclass(frozen=True)
+class _Pair:
+    """Rows of the tables of lower and upper legs."""
+
+    need: FeedbackNeed
+    lower: Table
+    u: int
+    upper: Table
+    v: int
+
+    @cached_property
+    def network(self) -> Chain:
+        whole = chain([self.upper.network(self.v), Tap("FB"), self.lower.network(self.u)])
+        numbered = number_parts(whole)
+        assert isinstance(numbered, Chain)  # two legs and a tap
+        return numbered
+
+    @cached_property
+    def _legs(self) -> tuple[Fraction, Fraction]:
+        above, below = _legs_of(self.network)
+        return exact_resistance(above), exact_resistance(below)
+
+    @cached_property
+    def _error(self) -> Fraction:
+        reference, pin, target, _, _ = _exact_figures(self.need)
+        return regulated_output(*self._legs, reference, pin) / target - 1
+
+    @property
+    def error(self) -> float:
+        """Return by how much the nominal output misses the target, a fraction."""
+        return float(self._error)
+
+    def key(self) -> tuple[object, ...]:
+        """Return what it is ranked by, decided in exact ratios."""
+        up, down = self._legs
+        reference, pin, target, tolerance, wander = _exact_figures(self.need)
+        cost = abs(self._error)
+        if self.need.prefer == "worst_case":
+            low, high = regulated_extremes(up, down, reference, pin, tolerance, wander)
+            cost = max(high - target, target - low)
+        elif self.need.prefer == "least_current":
+            cost = reference / down
+        comfort = float(discomfort(float(up * down / (up + down))))
+        parts = self.upper.parts + self.lower.parts
+        return cost, parts, abs(self._error), comfort, write_network(self.network)
 
 
 def _legs_of(whole: Chain) -> tuple[Element, Element]:

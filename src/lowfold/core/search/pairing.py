@@ -8,8 +8,8 @@ runs of “costs at most that” is then looked at, so that none that counts is 
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
-from typing import Final, Protocol
+from collections.abc import Callable, Iterator, Sequence
+from typing import Any, Final, Protocol, TypeVar
 
 import numpy as np
 import numpy.typing as npt
@@ -18,11 +18,23 @@ from lowfold.core.errors import TooLargeError
 from lowfold.core.parts.pool import Pool
 from lowfold.core.search.combine import Table
 
-__all__ = ["SLACK", "Pairs", "both_in_stock", "discomfort", "runs", "shortlist"]
+__all__ = [
+    "SLACK",
+    "Pairs",
+    "best_first",
+    "both_in_stock",
+    "discomfort",
+    "runs",
+    "shortlist",
+]
 
 FloatArray = npt.NDArray[np.float64]
 IntArray = npt.NDArray[np.int64]
 BoolArray = npt.NDArray[np.bool_]
+
+T = TypeVar("T")
+#: What decides between equal costs, compared one after the other.
+Key = tuple[Any, ...]
 
 #: Rounding allowance when a bound is turned into a run of the table; what it lets in is judged
 #: again.
@@ -133,6 +145,37 @@ def shortlist(pairs: Pairs, known: float = math.inf) -> Iterator[tuple[int, int]
         first = np.lexsort((comfort, near, coarse))[:most]
         u, v = u[first], v[first]
     yield from zip(u.tolist(), v.tolist(), strict=True)
+
+
+def best_first(
+    found: Sequence[tuple[float, T]], limit: int, rounding: float, key: Callable[[T], Key]
+) -> list[T]:
+    """Return the best `limit`, by cost in floats and exactly where floats cannot tell.
+
+    Parameters
+    ----------
+    found : sequence of (cost, one)
+    rounding : float
+        By how much two equal costs may differ in floats; beside it each may be off by `SLACK` of
+        itself.
+    key : callable
+        Returns what decides exactly, the cost first. It is asked only of those whose costs lie so
+        near each other that floats cannot tell them apart.
+    """
+    rising = sorted(found, key=lambda one: one[0])
+    best: list[T] = []
+    start = 0
+    while start < len(rising) and len(best) < limit:
+        stop = start + 1
+        while stop < len(rising):
+            cost = rising[stop][0]
+            if cost - rising[stop - 1][0] > 4 * (rounding + SLACK * abs(cost)):
+                break
+            stop += 1
+        alike = [one for _, one in rising[start:stop]]
+        best += sorted(alike, key=key) if len(alike) > 1 else alike
+        start = stop
+    return best[:limit]
 
 
 def _coarse(figures: FloatArray, rounding: float) -> FloatArray:
