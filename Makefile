@@ -43,6 +43,7 @@ schema: .setup/python .setup/npm
 
 bench: .setup/python
 	$(BIN)/python -m bench
+	$(BIN)/python -m bench.served
 
 screenshots: setup .setup/chromium
 	$(BIN)/python -m scripts.screenshots
@@ -66,6 +67,7 @@ clean:
 	test -x $(BIN)/python || $(PYTHON) -m venv .venv
 	$(BIN)/python -m pip install --quiet --no-deps --no-compile -r requirements.lock
 	$(BIN)/python -m pip install --quiet --no-build-isolation --no-deps --no-compile -e .
+	$(BIN)/python -m compileall -q -j 0 .venv/lib src >/dev/null || true
 	@touch $@
 
 .setup/npm: web/package-lock.json web/package.json

@@ -170,8 +170,8 @@ def typing(port: int) -> None:
 
 def crowd(port: int) -> None:
     """Time sheets and advice for several clients at once."""
-    _, path, ask, texts = keystrokes()[1]
-    bodies = iter([ask(next(texts)) for _ in range(1000)])
+    _, path, ask, _ = keystrokes()[1]
+    bodies = iter([ask(f"{2 + k / 500:.3f}") for k in range(1000)])
     sheets = _together(port, lambda c: c.post(path, next(bodies)), 12)
     advised = {"supply_v": "14.4 V", "target_v": "3 V", "within": "0.5 %"}
     wanted = iter([f"{3 + k / 100}" for k in range(1000)])
@@ -192,11 +192,13 @@ def crowd(port: int) -> None:
 
 
 def _together(port: int, work: Callable[[Client], float], times: int) -> list[float]:
+    """Return how long each request of eight clients took, s; refused ones are asked again."""
     spent: list[float] = []
 
     def one() -> None:
         client = Client(port)
-        spent.extend([work(client) for _ in range(times)])
+        for _ in range(times):
+            spent.append(work(client))
 
     threads = [threading.Thread(target=one) for _ in range(CLIENTS)]
     for thread in threads:

@@ -229,7 +229,7 @@ def test_figures_in_sentences_follow_from_the_numbers(client: TestClient) -> Non
     choice = "R1=200k + @OUT + R2=56k"
     answer = client.post("/api/sheet", json={"kind": "divider", "brief": brief, "choice": choice})
     row = next(c for c in answer.json()["choices"] if c["pinned"])
-    gates = {g["name"]: g for g in row["gates"]}
+    gates = {g["name"]: g for g in answer.json()["shown"]["gates"]}
     worst = max(abs(row["marks"][0]["lowest"]), abs(row["marks"][0]["highest"]))
     assert gates["spread"]["figure"]["text"].strip("+−") == f"{100 * worst:.3g}"
     uses = max((g for g in gates.values() if g["used"] is not None), key=lambda g: g["used"])

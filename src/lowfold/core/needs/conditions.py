@@ -104,7 +104,8 @@ class Conditions:
         """Return everything that may vary of a circuit under these conditions."""
         dt = self.parts.environment.largest_dt
         limits = self.limits_of(circuit)
-        halves = tuple(half_width(p.tolerance, p.tcr_ppm, dt, p.drift) for p in limits)
+        each = {p: half_width(p.tolerance, p.tcr_ppm, dt, p.drift) for p in {*limits}}
+        halves = tuple(each[p] for p in limits)
         supply = self.supply or UNSTATED
         return Box(circuit, supply, self.loads_of(circuit), halves, self.parts.tracking)
 

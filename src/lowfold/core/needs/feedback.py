@@ -29,7 +29,7 @@ from lowfold.core.needs.gates import (
 from lowfold.core.needs.mark import Mark
 from lowfold.core.needs.parts import PARTS, Parts, both, part_misfits, parts_of_values
 from lowfold.core.needs.tokens import STANDS, Token, count, optional, quantity
-from lowfold.core.network.circuit import SUPPLY, build_circuit
+from lowfold.core.network.circuit import SUPPLY, Circuit, build_circuit
 from lowfold.core.network.tree import (
     Chain,
     Element,
@@ -213,7 +213,7 @@ def _pair(brief: FeedbackBrief, network: Element, box: Box) -> Pair:
         lower=resistance(below),
         reference=(held * (1 - wander), held, held * (1 + wander)),
         legs=tuple((_leg_ends(above, b), _leg_ends(below, b)) for _, b in box.variants()),
-        moves=_moves(brief, network),
+        moves=_moves(brief, network, box),
     )
 
 
@@ -272,7 +272,7 @@ def _judged_pair(
     stands = brief.feeds_volts
     over = stands is not None and high > stands * (1 + ROUNDING)
     parts = tuple(part for leg in driven for part in _leg_parts(brief, leg))
-    faults = _faults(brief, network)
+    faults = _faults(brief, network, box.circuit)
     taken = {p.ref: p.watts for p in whole.solution.parts}
     parts = tuple(replace(p, nominal_watts=taken[p.ref]) for p in parts)
     hot = [p.ref for p in parts if p.rated_watts is not None and p.worst_watts > p.rated_watts]
@@ -338,14 +338,13 @@ def _leg_parts(brief: FeedbackBrief, leg: Survey) -> tuple[PartCheck, ...]:
     return judge(leg, demands).parts
 
 
-def _faults(brief: FeedbackBrief, network: Element) -> tuple[Fault, ...]:
+def _faults(brief: FeedbackBrief, network: Element, circuit: Circuit) -> tuple[Fault, ...]:
     """Return each part open and shorted; an output without a value runs away upwards.
 
     With the upper leg open or the lower one shorted the pin never sees its reference, and the
     regulator drives its output as high as it can.
     """
     legs = _legs(network)
-    circuit = build_circuit(network)
     found = []
     for branch in circuit.branches:
         for mode in MODES:
@@ -375,7 +374,7 @@ def _failing(
     return tuple(sorted(found.values(), key=lambda leg: -leg.volts)[:1])
 
 
-def _moves(brief: FeedbackBrief, network: Element) -> dict[str, float]:
+def _moves(brief: FeedbackBrief, network: Element, box: Box) -> dict[str, float]:
     """Return what each part and the reference move the output by, first order, V, signed.
 
     Each part moves its leg by its share of the leg's power; what tracking parts share moves only
@@ -383,7 +382,6 @@ def _moves(brief: FeedbackBrief, network: Element) -> dict[str, float]:
     """
     above, below = _legs(network)
     upper, lower = resistance(above), resistance(below)
-    box = _pair_box(brief, network)
     own = {b.ref: half for b, half in zip(box.circuit.branches, box.own, strict=True)}
     by_upper = upper * (brief.reference_volts / lower + brief.pin_amps)
     by_lower = -upper * brief.reference_volts / lower

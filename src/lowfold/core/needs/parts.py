@@ -83,8 +83,8 @@ class Parts:
     @property
     def limits(self) -> PartLimits:
         """Return what each part is sold under."""
-        stated = self.family.limits if self.rated else PartLimits()
-        return replace(stated, tolerance=self.tolerance, tcr_ppm=self.tcr_ppm, drift=self.drift)
+        family = self.family if self.rated else None
+        return _limits(family, self.tolerance, self.tcr_ppm, self.drift)
 
     @property
     def derated_watts(self) -> float:
@@ -104,6 +104,8 @@ class Parts:
 
     def limits_of(self, circuit: Circuit) -> dict[str, PartLimits]:
         """Return what those parts of `circuit` are sold under that are not as the others."""
+        if not self.own:
+            return {}
         refs = {b.ref.casefold(): b.ref for b in circuit.branches}
         found = {}
         for own in self.own:
@@ -125,9 +127,11 @@ class Parts:
 
     def half_widths(self, circuit: Circuit) -> tuple[float, ...]:
         """Return the extreme-value half-width of every branch, fractions."""
-        own = self.limits_of(circuit)
+        own, others = self.limits_of(circuit), self.limits
         place = self.environment
-        limits = (own.get(b.ref, self.limits) for b in circuit.branches)
+        if not own:
+            return (self.half_width,) * len(circuit.branches)
+        limits = (own.get(b.ref, others) for b in circuit.branches)
         return tuple(half_width(p.tolerance, p.tcr_ppm, place.largest_dt, p.drift) for p in limits)
 
     def pool(self, drawer: tuple[DrawerLine, ...]) -> Pool:
@@ -145,6 +149,12 @@ class Parts:
                 more = PLENTY if line.count is None else line.count
                 counts[line.ohms] = min(counts.get(line.ohms, 0) + more, PLENTY)
         return Pool.stock(counts)
+
+
+@lru_cache(maxsize=64)
+def _limits(family: Family | None, tolerance: float, tcr_ppm: float, drift: float) -> PartLimits:
+    stated = family.limits if family is not None else PartLimits()
+    return replace(stated, tolerance=tolerance, tcr_ppm=tcr_ppm, drift=drift)
 
 
 @lru_cache(maxsize=32)

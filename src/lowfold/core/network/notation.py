@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from functools import cache, lru_cache
 from typing import Final, TypeVar
 
 from lark import Lark, Token, Transformer, UnexpectedInput, UnexpectedToken, v_args
@@ -153,10 +154,13 @@ class _ToNetwork(Transformer[Token, Element]):
         return Tap(str(token)[1:].strip())
 
 
-_PARSER: Final = Lark(GRAMMAR, parser="lalr", maybe_placeholders=True)
-_NETLIST_PARSER: Final = Lark(NETLIST_GRAMMAR, parser="lalr", maybe_placeholders=True)
+@cache
+def _parser(grammar: str) -> Lark:
+    """Return the parser of a grammar, made when something is first read with it."""
+    return Lark(grammar, parser="lalr", maybe_placeholders=True)
 
 
+@lru_cache(maxsize=256)
 def read_text(text: str) -> Element | Netlist:
     """Read either form: a netlist where every line is one, otherwise the notation."""
     lines = [line for line in re.split(r"[\r\n;]+", text) if line.strip()]
@@ -180,7 +184,7 @@ def read_network(text: str) -> Element:
         if depth > DEEPEST:
             msg = f"brackets are nested deeper than {DEEPEST}"
             raise NotationError(msg, position=position, field="network")
-    network = _run(_PARSER, text, _ToNetwork())
+    network = _run(_parser(GRAMMAR), text, _ToNetwork())
     assert isinstance(network, Part | Switch | Chain | Group)  # the grammar's only results
     _check_names(network, text)
     return number_parts(network)
@@ -197,7 +201,7 @@ def read_netlist(text: str) -> Netlist:
     _check_size(text)
     lines: list[NetlistLine] = []
     seen: set[str] = set()
-    for name, a, b, value in _run(_NETLIST_PARSER, text, _ToLines()):
+    for name, a, b, value in _run(_parser(NETLIST_GRAMMAR), text, _ToLines()):
         at = name.start_pos or 0
         ref = str(name)
         if ref.casefold() in seen:

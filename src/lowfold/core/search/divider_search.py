@@ -99,9 +99,10 @@ def search_divider(need: DividerNeed) -> DividerResult:
         known = found[need.limit - 1][0] if len(found) >= need.limit else math.inf
         pairs = np.array(list(shortlist(legs, known)), dtype=np.intp).reshape(-1, 2)
         costs = legs.cost(pairs[:, 0], pairs[:, 1]).tolist()
+        errors = (legs.output(pairs[:, 0], pairs[:, 1]) / need.target_volts - 1).tolist()
         found += [
-            (cost, _Pair(need, upper, u, lower, v))
-            for cost, (u, v) in zip(costs, pairs.tolist(), strict=True)
+            (cost, _Pair(need, upper, u, lower, v, error))
+            for cost, error, (u, v) in zip(costs, errors, pairs.tolist(), strict=True)
         ]
         found.sort(key=lambda one: one[0])
         rounding = max(rounding, legs.rounding)
@@ -125,6 +126,7 @@ class _Pair:
     u: int
     lower: Table
     v: int
+    error: float  #: of the nominal output, a fraction of the target
 
     @cached_property
     def network(self) -> Chain:
@@ -132,11 +134,6 @@ class _Pair:
         numbered = number_parts(whole)
         assert isinstance(numbered, Chain)  # two legs and a tap
         return numbered
-
-    @property
-    def error(self) -> float:
-        """Return by how much the nominal output misses the target, a fraction."""
-        return float(self._exact.output(NOMINAL) / self._exact.of["target"] - 1)
 
     @cached_property
     def _exact(self) -> _Exact:
@@ -174,6 +171,10 @@ class _Exact:
     def output(self, signs: tuple[int, int, int, int], *, load: bool = True) -> Fraction:
         """Return the output with upper and lower leg, supply and load pushing by `signs`, V."""
         of = self.of
+        if signs == NOMINAL and load:
+            above = self.up + of["source"]
+            ends = of["supply"], of["low"]
+            return loaded_output(above, self.down, *ends, of["siemens"], of["amps"])
         off = signs[3] * of["load_tolerance"]
         return loaded_output(
             self.up * (1 - signs[0] * of["tolerance"]) + of["source"],

@@ -236,9 +236,10 @@ def search_feedback(need: FeedbackNeed) -> FeedbackResult:
         known = found[need.limit - 1][0] if len(found) >= need.limit else math.inf
         pairs = np.array(list(shortlist(legs, known)), dtype=np.intp).reshape(-1, 2)
         costs = legs.cost(pairs[:, 0], pairs[:, 1]).tolist()
+        errors = (legs.output(pairs[:, 0], pairs[:, 1]) / need.target_volts - 1).tolist()
         found += [
-            (cost, _Pair(need, lower, u, upper, v))
-            for cost, (u, v) in zip(costs, pairs.tolist(), strict=True)
+            (cost, _Pair(need, lower, u, upper, v, error))
+            for cost, error, (u, v) in zip(costs, errors, pairs.tolist(), strict=True)
         ]
         found.sort(key=lambda one: one[0])
         rounding = max(rounding, legs.rounding)
@@ -256,6 +257,7 @@ class _Pair:
     u: int
     upper: Table
     v: int
+    error: float  #: of the nominal output, a fraction of the target
 
     @cached_property
     def network(self) -> Chain:
@@ -273,11 +275,6 @@ class _Pair:
     def _error(self) -> Fraction:
         reference, pin, target, _, _ = _exact_figures(self.need)
         return regulated_output(*self._legs, reference, pin) / target - 1
-
-    @property
-    def error(self) -> float:
-        """Return by how much the nominal output misses the target, a fraction."""
-        return float(self._error)
 
     def key(self) -> tuple[object, ...]:
         """Return what it is ranked by, decided in exact ratios."""

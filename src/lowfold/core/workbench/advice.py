@@ -53,7 +53,7 @@ FINER: Final = ("E24", "E96", "E192")
 LIGHTEST_LISTED: Final = 24  #: strings looked at for the lightest that passes
 LISTED: Final = 12  #: candidates of each preference that are tried
 #: Candidates among which those are found that are not too hot for certain, more if they are few.
-SEARCHED: Final = (16, 300)
+SEARCHED: Final = (16, 64, 300)
 #: A nominal error below this share of the window is not what makes a choice fail.
 NOMINAL_SHARE: Final = 0.1
 
@@ -260,19 +260,22 @@ def _rows(case: Case, need: Brief) -> Iterator[Choice]:
     pool = need.parts.pool(case.lines_of(need))
     seen: set[str] = set()
     for preference in dict.fromkeys([*preferred, known[0]]):
-        tried = 0
-        for network in _cool_enough(need, preference, pool):
-            text = write_network(network)
-            if text in seen:
-                continue
-            seen.add(text)
-            tried += 1
-            try:
-                yield weigh(need, network)
-            except LowfoldError:
-                continue  # what cannot be weighed is no choice
-            if tried == LISTED:
-                break
+        fresh = (
+            network
+            for network in _cool_enough(need, preference, pool)
+            if (text := write_network(network)) not in seen and not seen.add(text)  # type: ignore[func-returns-value]
+        )
+        yield from _weighed(need, list(itertools.islice(fresh, LISTED)))
+
+
+def _weighed(need: Brief, networks: list[Element]) -> list[Choice]:
+    """Weigh networks together; what cannot be weighed is no choice."""
+    try:
+        return need.weigh(networks) if networks else []
+    except LowfoldError:
+        if len(networks) == 1:
+            return []
+        return [choice for network in networks for choice in _weighed(need, [network])]
 
 
 def _cool_enough(need: Brief, preference: Preference, pool: Pool) -> Iterator[Element]:
