@@ -197,8 +197,7 @@ def _together(port: int, work: Callable[[Client], float], times: int) -> list[fl
 
     def one() -> None:
         client = Client(port)
-        for _ in range(times):
-            spent.append(work(client))
+        spent.extend(work(client) for _ in range(times))
 
     threads = [threading.Thread(target=one) for _ in range(CLIENTS)]
     for thread in threads:

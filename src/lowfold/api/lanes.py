@@ -10,6 +10,7 @@ from __future__ import annotations
 
 import asyncio
 import contextlib
+import gc
 import logging
 import multiprocessing
 import os
@@ -46,6 +47,7 @@ QUICK_S: Final = 1.0  #: what takes longer in the quick lane goes to the long on
 PATIENCE_S: Final = 5.0  #: waiting for a worker; then a request is told to come back
 STARTING_S: Final = 60.0  #: at most, for the workers after a start
 GRACE_S: Final = 0.25  #: what nobody waits for may end by itself, and leaves its worker warm
+SELDOM: Final = (20_000, 20, 50)  #: new objects before a worker looks for garbage in circles
 MOST_WAITING: Final = 24  #: per worker of a lane
 #: Bytes of data a worker may take beside what it has when it starts.
 MOST_DATA: Final = 1_100_000_000
@@ -78,6 +80,10 @@ def _lane_of(path: str, body: bytes) -> Lane:
 def _start(*, low: bool) -> None:
     """Prepare a worker: loaded, bounded in memory, and out of the way of quick ones."""
     prepare()
+    # What is loaded stays: collecting it again and again would take a tenth of a second each time.
+    gc.collect()
+    gc.freeze()
+    gc.set_threshold(*SELDOM)
     if low:
         os.nice(10)
     with open("/proc/self/statm", encoding="ascii") as pages:  # noqa: PTH123 no path of a user's
