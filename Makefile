@@ -8,7 +8,7 @@ PAGE_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.h
 
 export PIP_DISABLE_PIP_VERSION_CHECK := 1
 
-.PHONY: setup demo serve test check lint types schema bench screenshots fuzz endure lock clean
+.PHONY: setup demo serve test check lint types schema bench screenshots fuzz endure mutants lock clean
 
 setup: .setup/python .setup/page
 
@@ -54,6 +54,9 @@ fuzz: .setup/python
 
 endure: .setup/python
 	$(BIN)/python -m scripts.endure
+
+mutants: .setup/python
+	$(BIN)/python -m scripts.mutants
 
 lock: .setup/python
 	$(BIN)/pip-compile --quiet --extra dev --strip-extras --allow-unsafe --no-emit-index-url \

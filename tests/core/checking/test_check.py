@@ -2,47 +2,14 @@
 
 import pytest
 
-from lowfold.core.checking.cautions import cautions_for
 from lowfold.core.checking.check import Demand, check_network
-from lowfold.core.checking.verdict import Verdict, verdict_on, worst
+from lowfold.core.checking.verdict import Verdict
 from lowfold.core.errors import DomainError
 from lowfold.core.network.circuit import build_circuit
 from lowfold.core.network.notation import read_network
 from lowfold.core.parts.limits import Environment, PartLimits
-from lowfold.core.parts.ratings import derated_watts, suggested_watts
 from lowfold.core.solving.nodes import Load
 from lowfold.core.tolerance.box import LoadRange, Supply
-
-
-@pytest.mark.parametrize(
-    ("ambient", "share"), [(-40, 1.0), (70, 1.0), (112.5, 0.5), (155, 0.0), (200, 0.0)]
-)
-def test_derating_at_its_corners(ambient: float, share: float) -> None:
-    # Common practice: full power to 70 °C, then straight to zero at 155 °C
-    assert derated_watts(0.1, ambient) == pytest.approx(0.1 * share)
-
-
-def test_derating_corners_in_order() -> None:
-    with pytest.raises(DomainError, match="full power ends at 70 °C, which must lie below 70 °C"):
-        derated_watts(1.0, 25.0, 70.0, 70.0)
-
-
-def test_smallest_standard_rating() -> None:
-    # By hand: 311 mW at half stress needs 622 mW; the next step is 3/4 W
-    assert suggested_watts(0.311, 0.5, 1.0) == 0.75
-    assert suggested_watts(0.311, 0.5, 0.5) == 2.0
-    assert suggested_watts(6.0, 1.0, 1.0) is None
-
-
-def test_verdicts_at_their_edges() -> None:
-    # The contract: marginal is inside with less than a tenth of the allowance left
-    assert verdict_on(0.9, 1.0) is Verdict.PASS
-    assert verdict_on(0.9001, 1.0) is Verdict.MARGINAL
-    assert verdict_on(1.0, 1.0) is Verdict.MARGINAL
-    assert verdict_on(1.0001, 1.0) is Verdict.FAIL
-    assert verdict_on(0.1 + 0.2, 0.3) is Verdict.MARGINAL  # rounding alone does not fail it
-    assert worst([Verdict.PASS, None, Verdict.FAIL, Verdict.MARGINAL]) is Verdict.FAIL
-    assert worst([None]) is None
 
 
 def test_a_hundred_ohms_on_24_volts() -> None:
@@ -115,25 +82,3 @@ def test_what_makes_no_sense_is_named() -> None:
         Environment(low_c=50, high_c=20)
     with pytest.raises(DomainError, match="the supply's tolerance is a fraction"):
         Supply(1.0, 1.0)
-
-
-def test_cautions_apply_from_their_limits_on() -> None:
-    # IEC 61010-1 (from memory): 60 V DC in normal condition
-    assert cautions_for(highest_volts=60.0) == ()
-    assert [c.code for c in cautions_for(highest_volts=60.1, overloaded=["R1"], starved=["L1"])] == [
-        "hazardous-voltage", "hot-part", "starved-load",
-    ]  # fmt: skip
-
-
-def test_a_sagging_output_and_a_heavy_current_are_cautions() -> None:
-    # Common practice: a divider is no power supply; a battery across a small resistance overheats
-    circuit = build_circuit(read_network("10 + @OUT + 10"))
-    loads = [LoadRange(Load(2, ohms=10.0), 10.0, 10.0)]
-    found = check_network(circuit, Supply(24.0), loads=loads, outputs=[("OUT", None)])
-    assert [c.code for c in found.cautions] == ["no-power-supply", "heavy-current"]
-    # By hand: 5 Ω against 10 Ω: 8 V of 12 V, a sag of a third; 24 V over 15 Ω is 1.6 A
-    assert found.cautions[0].message.startswith("OUT sags by 33 % under load")
-    assert found.cautions[1].message.startswith("1.60 A flows.")
-    light = [LoadRange(Load(2, ohms=1e3), 1e3, 1e3)]
-    quiet = check_network(circuit, Supply(12.0), loads=light, outputs=[("OUT", None)])
-    assert quiet.cautions == ()

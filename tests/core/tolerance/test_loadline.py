@@ -6,7 +6,6 @@ import random
 import numpy as np
 import pytest
 
-from lowfold.core.bench.meters import METERS, readings
 from lowfold.core.errors import TopologyError
 from lowfold.core.network.circuit import build_circuit
 from lowfold.core.network.notation import read_text
@@ -101,15 +100,6 @@ def test_a_junction_that_hangs_on_nothing_is_refused() -> None:
     box = box_of("R1 in 0 1k\nR2 a b 1k", Supply(5.0), 0.0)
     with pytest.raises(TopologyError, match="nothing connects this junction"):
         load_line(box, box.circuit.node("a"))
-
-
-def test_what_meters_read() -> None:
-    # Common practice: 10 MΩ, 1 MΩ, 20 kΩ/V; by hand behind 500 kΩ at 5 V, the needle on 10 V
-    found = readings(5.0, 500e3)
-    assert [m.ohms for m in found] == [10e6, 1e6, 200e3]
-    assert [m.volts for m in found] == pytest.approx([5 / 1.05, 5 / 1.5, 5 * 2 / 7])
-    assert METERS[2].input_ohms(0.4) == pytest.approx(10e3)
-    assert METERS[2].input_ohms(3000.0) == pytest.approx(20e6)
 
 
 def test_connected_loads_shift_the_point_and_what_one_more_sees() -> None:

@@ -16,7 +16,7 @@ from lowfold.core.tolerance.box import Box, LoadRange, Supply, Tracking
 from lowfold.core.tolerance.power import worst_power
 from lowfold.core.tolerance.sampling import sampled
 from lowfold.core.tolerance.spread import output_spread, resistance_spread
-from tests.core.tolerance.test_box import moved
+from tests.core.tolerance.test_spread import moved
 
 
 def tracking_box(

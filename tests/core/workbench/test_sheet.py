@@ -1,23 +1,17 @@
 """Briefs, gates, choices, and how a design stands."""
 
-import math
 import re
 
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from lowfold.core.checking.verdict import Verdict
-from lowfold.core.drawing.schematic import Metrics, draw
 from lowfold.core.errors import NotationError
 from lowfold.core.needs.divider import DividerBrief
-from lowfold.core.needs.gates import Gate
 from lowfold.core.needs.kinds import KINDS, BriefKind, choices_for, read_brief
 from lowfold.core.needs.resistance import ResistanceBrief
-from lowfold.core.network.notation import Netlist, read_text
-from lowfold.core.network.tree import Element
+from lowfold.core.network.notation import read_text
 from lowfold.core.workbench.sheet import build_sheet
-from lowfold.core.workbench.standing import standing
 
 BUOY = {
     "supply_v": "14.4", "supply_tolerance": "0 %", "target_v": "3V0", "within": "3 %",
@@ -35,16 +29,6 @@ def resistance(**texts: str) -> ResistanceBrief:
     need = read_brief("resistance", texts).need
     assert isinstance(need, ResistanceBrief)
     return need
-
-
-def network(text: str) -> Element:
-    found = read_text(text)
-    assert not isinstance(found, Netlist)
-    return found
-
-
-def gates_of(brief: DividerBrief | ResistanceBrief, text: str) -> dict[str, Gate]:
-    return {g.name: g for g in brief.weigh([network(text)])[0].judged.gates}
 
 
 @pytest.mark.parametrize("kind", KINDS)
@@ -99,78 +83,6 @@ def test_no_brief_crashes(kind: BriefKind, texts: dict[str, str]) -> None:
     assert (reading.need is None) == any(not t.ok for t in reading.tokens.values())
 
 
-def test_gates_of_the_battery_sense() -> None:
-    gates = gates_of(divider(), "200k + @OUT + 56k")
-    lower = 56e3 * 1e6 / 1.056e6
-    nominal = 14.4 * lower / (200e3 + lower)
-    assert gates["value"].figure == pytest.approx(nominal / 3 - 1)
-    half = 0.01 + 100e-6 * 45
-    up, down = 200e3 * (1 - half), 56e3 * (1 + half)
-    worst = 14.4 * (down * 1e6 / (down + 1e6)) / (up + down * 1e6 / (down + 1e6))
-    assert gates["spread"].figure == pytest.approx(worst / 3 - 1)
-    assert gates["spread"].verdict is Verdict.MARGINAL
-    assert gates["spread"].notes[0] == "Worst: R1 low, R2 high."
-    assert gates["load"].figure == pytest.approx(nominal / (14.4 * 56 / 256) - 1)
-    assert gates["power"].verdict is Verdict.PASS
-
-
-def test_the_load_gate_names_the_loads_that_pass() -> None:
-    # By hand, parts ± 1.45 %: at the low corner Vth = 3.0798 V behind 43.73 kΩ reaches 2.91 V at
-    # 747 kΩ; at the high one 3.2214 V behind 43.74 kΩ falls to 3.09 V at 1.029 MΩ
-    h = 0.0145
-    low, high = (
-        56 * (1 - h) / (56 * (1 - h) + 200 * (1 + h)),
-        56 * (1 + h) / (56 * (1 + h) + 200 * (1 - h)),
-    )
-    volts, behind = (14.4 * low, 14.4 * high), (200 * (1 + h) * low, 200 * (1 - h) * high)
-    heavy, light = 2.91 * behind[0] / (volts[0] - 2.91), 3.09 * behind[1] / (volts[1] - 3.09)
-    note = gates_of(divider(), "200k + @OUT + 56k")["load"].notes[0]
-    assert (math.ceil(heavy), math.floor(light / 10) / 100) == (747, 1.03)
-    assert note == "At every corner it passes from 747 kΩ up to 1.03 MΩ. Unloaded: 3.150 V."
-    least, most = (volts[1] - 3.09) / behind[1], (volts[0] - 2.91) / behind[0]
-    current = gates_of(divider(load="3 µA"), "200k + @OUT + 56k")["load"].notes[0]
-    up, down = math.ceil(1e5 * least) / 100, math.floor(1e5 * most) / 100
-    assert (
-        current
-        == f"At every corner it passes from {up:.2f} µA to {down:.2f} µA. Unloaded: 3.150 V."
-    )
-    nothing = gates_of(divider(load="none"), "200k + @OUT + 51k")["load"]
-    assert nothing.verdict is None
-    assert nothing.notes[0].startswith("Nothing is connected. Unloaded: 2.926 V. At the worst ")
-
-
-def test_a_load_with_a_range_is_judged_at_its_ends() -> None:
-    assert gates_of(divider(load="1M ± 50 %"), "200k + @OUT + 56k")["load"].verdict is Verdict.FAIL
-    assert gates_of(divider(load="1M ± 10 %"), "200k + @OUT + 56k")["load"].verdict is Verdict.PASS
-
-
-def test_a_starved_output_is_judged_not_divided_by() -> None:
-    gates = gates_of(divider(load="1 A", max_current_a="none"), "200k + @OUT + 56k")
-    assert gates["value"].figure == pytest.approx(-1.0)
-    assert gates["value"].verdict is Verdict.FAIL
-
-
-def test_power_gate_of_the_pull_down() -> None:
-    # By hand: 12 V on 470 Ω at −1.45 % is 310.9 mW; an 0603 may take half of 100 mW
-    brief = resistance(target_ohm="470", use="12 V", rating="0603")
-    gate = gates_of(brief, "470")["power"]
-    assert gate.figure == pytest.approx(144 / (470 * (1 - 0.0145)))
-    assert gate.verdict is Verdict.FAIL
-    assert gate.notes[-1] == "A 750 mW part would do; 0603 does not."
-    assert gates_of(resistance(target_ohm="470"), "470")["power"].verdict is None
-    huge = gates_of(resistance(target_ohm="470", use="500 V"), "470")["power"]
-    assert huge.notes[-1] == "No single standard part would do: share it among several."
-
-
-def test_a_loop_receiver_beside_its_input() -> None:
-    brief = resistance(target_ohm="250", within="1 %", use="20 mA", load="1M", rating="1/4 W")
-    gates = gates_of(brief, "150 + 100")
-    assert gates["load"].figure == pytest.approx(-250 / 1_000_250)
-    # I²·R of the larger part at its high end, 1 MΩ beside both taking its share of the 20 mA
-    hot, cool = 150 * 1.0145, 100 * (1 - 0.0145)
-    assert gates["power"].figure == pytest.approx((0.02 * 1e6 / (1e6 + hot + cool)) ** 2 * hot)
-
-
 def test_choices_are_ranked_as_preferred() -> None:
     brief = divider()
     nearest = choices_for(brief, "nearest").rows
@@ -191,45 +103,6 @@ def test_advice_says_when_one_more_part_is_worth_it() -> None:
     assert worth == "a second part removes 0.46 % of error against 4k3 alone: worth it at 1 %"
     hit = choices_for(resistance(target_ohm="4.3k"), "nearest").found.advice
     assert hit == "4k3 is exact already"
-
-
-def test_how_a_design_stands() -> None:
-    pinned = standing(build_sheet("divider", BUOY, choice="R1=200k + @OUT + R2=56k"))
-    assert (pinned.verdict, pinned.words) == (Verdict.MARGINAL, "spread uses 95.4 % of the window")
-    assert (pinned.need, pinned.figure) == ("14.4 V to 3 V ± 3 %", "3.018 V")
-    unpinned = standing(build_sheet("divider", BUOY))
-    assert unpinned.words.endswith("; nothing pinned yet")
-    wrong = standing(build_sheet("divider", BUOY | {"target_v": "x"}))
-    assert wrong.words == "brief not understood: wanted voltage"
-    stray = standing(build_sheet("divider", BUOY, choice="1k + 2k"))
-    assert stray.words.startswith(
-        "the pinned choice does not fit: the network has no junction called “OUT”"
-    )
-    broken = standing(build_sheet("divider", BUOY, choice="1k +"))
-    assert broken.verdict is None
-
-
-METRICS = Metrics(part_width=100, part_height=50, symbol=20, lead=10, terminal=60)
-
-
-def test_a_divider_is_drawn_downwards_with_its_load_at_the_right() -> None:
-    drawn = draw(network("R1=1k + @OUT + R2=2k"), METRICS, [("L1", "OUT")])
-    assert [(p.name, p.x, p.y) for p in drawn.parts] == [("R1", 60, 25), ("R2", 60, 75)]
-    assert [(p.name, p.x, p.y) for p in drawn.loads] == [("L1", 160, 75)]
-    assert (drawn.width, drawn.height) == (260, 100)
-    assert drawn.supply is not None
-
-
-def test_parallel_branches_stand_side_by_side_without_touching() -> None:
-    drawn = draw(network("(1k || (2k + 3k)) + (4k || 5k || 6k)"), METRICS, driven=False)
-    places = {(p.x, p.y) for p in drawn.parts}
-    assert len(places) == 6
-    for one in places:
-        for two in places - {one}:
-            assert (
-                abs(one[0] - two[0]) >= METRICS.part_width or abs(one[1] - two[1]) >= METRICS.symbol
-            )
-    assert [e.name for e in drawn.ends] == ["in", "0"]
 
 
 def test_parts_of_their_own_have_to_be_there() -> None:

@@ -141,7 +141,15 @@ class Demands:
 
 
 def judge(found: Survey, demands: Demands) -> Check:
-    """Judge what a network does over its box against what is demanded of it."""
+    """Judge what a network does over its box against what is demanded of it.
+
+    Parameters
+    ----------
+    found : Survey
+        What was surveyed.
+    demands : Demands
+        What is demanded of it.
+    """
     box = found.box
     circuit, supply, solution = box.circuit, box.supply, found.solution
     stands = demands.stands or (None,) * len(found.outputs)
@@ -234,6 +242,21 @@ def check_network(
         Also look at each part open and shorted, and each output shorted.
     stands : mapping of output to V
         What is connected to it stands: more than that fails, and faults that bring more are told.
+    circuit : Circuit
+        The network laid out as nodes and branches.
+    supply : Supply
+        What drives it.
+    loads : Sequence[LoadRange]
+        What hangs from nodes to 0 V, Ω or A.
+    environment : Environment | None
+        Ambient over the life of the parts; 25 °C where not given.
+    resistance : Demand | None
+        Demand on the resistance between the supply's ends.
+
+    Returns
+    -------
+    Check
+        Figures, verdicts, faults and cautions.
 
     Raises
     ------

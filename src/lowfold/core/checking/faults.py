@@ -78,7 +78,19 @@ class Fault:
 
 
 def faulted_ohms(circuit: Circuit, place: int, mode: Mode, loads: Sequence[Load] = ()) -> float:
-    """Return the resistance between the supply's ends with one part failed, Ω; inf where open."""
+    """Return the resistance between the supply's ends with one part failed, Ω; inf where open.
+
+    Parameters
+    ----------
+    circuit : Circuit
+        The network laid out as nodes and branches.
+    place : int
+        Position of the part among the branches.
+    mode : Mode
+        Open or shorted.
+    loads : Sequence[Load]
+        What hangs from nodes to 0 V, Ω or A.
+    """
     branch = circuit.branches[place]
     kept = replace(circuit, branches=circuit.branches[:place] + circuit.branches[place + 1 :])
     if mode == "open":

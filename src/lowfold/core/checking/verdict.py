@@ -23,7 +23,15 @@ class Verdict(StrEnum):
 
 
 def verdict_on(used: float, allowed: float) -> Verdict:
-    """Judge `used` of `allowed`, both ≥ 0 and in one unit; on the limit is still inside."""
+    """Judge `used` of `allowed`, both ≥ 0 and in one unit; on the limit is still inside.
+
+    Parameters
+    ----------
+    used : float
+        What is used, ≥ 0, in the unit of `allowed`.
+    allowed : float
+        What may be used, ≥ 0.
+    """
     if used > allowed * (1 + ROUNDING):
         return Verdict.FAIL
     left = allowed - used
@@ -31,6 +39,12 @@ def verdict_on(used: float, allowed: float) -> Verdict:
 
 
 def worst(verdicts: Iterable[Verdict | None]) -> Verdict | None:
-    """Return the worst of those given, or None if nothing was judged."""
+    """Return the worst of those given, or None if nothing was judged.
+
+    Parameters
+    ----------
+    verdicts : Iterable[Verdict | None]
+        None where nothing was judged.
+    """
     order = list(Verdict)
     return max((v for v in verdicts if v is not None), key=order.index, default=None)

@@ -36,6 +36,14 @@ def draw_rails(
     ----------
     volts : mapping of junction to V
         Decides which junction lies above which.
+    edges : Sequence[Edge]
+        Resistances between nodes, Ω.
+    titles : Mapping[int, str]
+        What nodes are called.
+    metrics : Metrics
+        Sizes, CSS pixels.
+    driven : bool
+        Whether a supply is drawn.
     """
     nodes = {n for e in edges for n in (e.a, e.b)} | {SUPPLY, GROUND}
     order = sorted(nodes, key=lambda n: (n == GROUND, n != SUPPLY, -volts.get(n, 0.0), n))

@@ -137,6 +137,10 @@ def draw(
         A tap called `in` is the supply's positive end. Each load hangs from its tap to the return.
     driven : bool
         Draw a supply; otherwise two open terminals.
+    network : Element
+        The network as a tree, or a netlist.
+    metrics : Metrics
+        Sizes, CSS pixels.
     """
     pen = _Pen(metrics)
     width, height = pen.size(network)

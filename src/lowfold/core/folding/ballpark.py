@@ -35,13 +35,25 @@ class Ballpark:
 
 
 def rounded(value: float) -> float:
-    """Return `value` as one says it in the head: one figure and a half."""
+    """Return `value` as one says it in the head: one figure and a half.
+
+    Parameters
+    ----------
+    value : float
+        In the base unit of its kind.
+    """
     decade = 10.0 ** math.floor(math.log10(value))
     return min(STEPS, key=lambda s: abs(math.log(s * decade / value))) * decade
 
 
 def ballpark(folding: Folding) -> tuple[Ballpark, ...]:
-    """Estimate every step of a folding, each from the estimates before it; stars are left out."""
+    """Estimate every step of a folding, each from the estimates before it; stars are left out.
+
+    Parameters
+    ----------
+    folding : Folding
+        A network folded step by step.
+    """
     known = {e.ref: rounded(e.ohms) for e in folding.start}
     found = []
     for step in folding.steps:

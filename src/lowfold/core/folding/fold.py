@@ -85,7 +85,13 @@ class Folding:
 
 
 def node_titles(circuit: Circuit) -> dict[int, str]:
-    """Return a name for every junction: as written, `in`, `0`, or n1, n2 … where it has none."""
+    """Return a name for every junction: as written, `in`, `0`, or n1, n2 … where it has none.
+
+    Parameters
+    ----------
+    circuit : Circuit
+        The network laid out as nodes and branches.
+    """
     titles = {index: name for name, index in circuit.names.items()}
     titles[SUPPLY], titles[GROUND] = "in", "0"
     used = {t.casefold() for t in titles.values()}
@@ -103,6 +109,10 @@ def fold(circuit: Circuit, loads: Sequence[Load] = (), *, most_steps: int | None
     ----------
     most_steps : int, optional
         More are refused.
+    circuit : Circuit
+        The network laid out as nodes and branches.
+    loads : Sequence[Load]
+        What hangs from nodes to 0 V, Ω or A.
 
     Returns
     -------
@@ -137,7 +147,15 @@ def fold(circuit: Circuit, loads: Sequence[Load] = (), *, most_steps: int | None
 
 
 def unfolded(circuit: Circuit, loads: Sequence[Load] = ()) -> Folding:
-    """Return a network before its first step, its resistive loads as parts."""
+    """Return a network before its first step, its resistive loads as parts.
+
+    Parameters
+    ----------
+    circuit : Circuit
+        The network laid out as nodes and branches.
+    loads : Sequence[Load]
+        What hangs from nodes to 0 V, Ω or A.
+    """
     drawn: dict[int, tuple[str, ...]] = {}
     for name, load in zip(load_names(circuit, len(loads)), loads, strict=True):
         if load.amps:
@@ -295,6 +313,13 @@ def series_parallel(edges: Sequence[Edge], titles: dict[int, str]) -> Element | 
     """Return the network as a series–parallel tree, its junctions as taps, or None if it is none.
 
     Junctions called n1, n2 … were not named by anyone and get no tap.
+
+    Parameters
+    ----------
+    edges : Sequence[Edge]
+        Resistances between nodes, Ω.
+    titles : dict[int, str]
+        What nodes are called.
     """
     parts: list[_Piece] = [(e.a, e.b, Part(e.ohms, e.ref)) for e in edges]
     while len(parts) > 1:

@@ -48,6 +48,15 @@ def divider_rule(
         Resistances that carry current.
     volts : float
         At the supply's terminals, V.
+    titles : dict[int, str]
+        What nodes are called.
+    node : int
+        Index of the junction.
+
+    Returns
+    -------
+    DividerRule
+        What the rule gives, or why it does not apply at this junction.
     """
     sides = _sides(edges, node)
     if sides is None:
@@ -99,6 +108,17 @@ def node_equations(
     """Write and solve the node equations, in conductances; the inner resistance as I = E/r.
 
     Without inner resistance the supply's end is known and its currents enter at its neighbours.
+
+    Parameters
+    ----------
+    edges : Sequence[Edge]
+        Resistances between nodes, Ω.
+    titles : dict[int, str]
+        What nodes are called.
+    supply_volts : float
+        EMF of the supply, V.
+    source_ohms : float
+        Ω inside the supply.
     """
     known = {GROUND: 0.0} if source_ohms else {GROUND: 0.0, SUPPLY: supply_volts}
     nodes = sorted({n for e in edges for n in (e.a, e.b)} - set(known))

@@ -36,6 +36,14 @@ def relation(
     ----------
     drawn : mapping of junction to names, optional
         Loads that draw a current there: a wire leaves for each.
+    edges : Sequence[Edge]
+        Resistances between nodes, Ω.
+    titles : dict[int, str]
+        What nodes are called.
+    one : str
+        Designator of the one part.
+    two : str
+        Designator of the other.
 
     Raises
     ------

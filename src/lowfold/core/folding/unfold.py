@@ -54,6 +54,10 @@ def unfold(folding: Folding, supply_volts: float, source_ohms: float = 0.0) -> U
     ----------
     supply_volts : float
         EMF, V; the total current is EMF / (inner + total resistance).
+    folding : Folding
+        A network folded step by step.
+    source_ohms : float
+        Ω inside the supply.
     """
     total = folding.total
     if total is None:

@@ -16,7 +16,15 @@ _SIEMENS: Final = Kind("a conductance", "S", ("s",), "1 mS")
 
 
 def rule_of(step: Fold, school: School) -> str:
-    """Return the rule a step follows, in symbols."""
+    """Return the rule a step follows, in symbols.
+
+    Parameters
+    ----------
+    step : Fold
+        One step of a folding.
+    school : School
+        How parallel parts are taught: reciprocals, conductances or product over sum.
+    """
     if step.kind == "series":
         return "R = " + " + ".join(f"R{_sub(k)}" for k in range(1, len(step.members) + 1))
     if step.kind == "star-delta":
@@ -31,7 +39,17 @@ def _sub(number: int) -> str:
 
 
 def worked(step: Fold, school: School, digits: int = 4) -> str:
-    """Return a step with its numbers: `1 kΩ + 2.2 kΩ = 3.2 kΩ`."""
+    """Return a step with its numbers: `1 kΩ + 2.2 kΩ = 3.2 kΩ`.
+
+    Parameters
+    ----------
+    step : Fold
+        One step of a folding.
+    school : School
+        How parallel parts are taught: reciprocals, conductances or product over sum.
+    digits : int
+        Figures that are written.
+    """
 
     def ohms(value: float) -> str:
         return write(value, OHM, digits, trim=True)
@@ -54,7 +72,13 @@ def worked(step: Fold, school: School, digits: int = 4) -> str:
 
 
 def same_of(step: Fold) -> str:
-    """Say what the members of a step have in common, and why they may be combined."""
+    """Say what the members of a step have in common, and why they may be combined.
+
+    Parameters
+    ----------
+    step : Fold
+        One step of a folding.
+    """
     refs = [e.ref for e in step.members]
     them = f"{', '.join(refs[:-1])} and {refs[-1]}"
     if step.kind == "series" and step.aside:

@@ -34,7 +34,15 @@ class Wanted:
 
 
 def load_range(token: LoadToken, node: int) -> LoadRange:
-    """Return the load that a token states, hung from `node`."""
+    """Return the load that a token states, hung from `node`.
+
+    Parameters
+    ----------
+    token : LoadToken
+        The load as typed.
+    node : int
+        Index of the junction.
+    """
     load = Load(node, ohms=token.ohms, amps=token.amps)
     nominal = token.ohms if token.ohms is not None else token.amps or 0.0
     return LoadRange(load, nominal * (1 - token.tolerance), nominal * (1 + token.tolerance))

@@ -156,6 +156,13 @@ def incurable(brief: DividerBrief, pool: Pool) -> str:
     wanders more than is accepted settles it; else the exact search, its parts taken as perfect,
     tells the best of all pairs.
 
+    Parameters
+    ----------
+    brief : DividerBrief
+        The need as understood.
+    pool : Pool
+        Values to choose from, Ω.
+
     Raises
     ------
     TooLargeError
@@ -190,6 +197,13 @@ def trades_of(brief: DividerBrief, pool: Pool) -> tuple[tuple[Trade, ...], tuple
     """Return the choices that nothing beats in error and current, some others, and their count.
 
     Of more than can be told apart in a picture, some spread evenly over the current are returned.
+
+    Parameters
+    ----------
+    brief : DividerBrief
+        The need as understood.
+    pool : Pool
+        Values to choose from, Ω.
     """
     need = DividerNeed(
         supply_volts=brief.supply_volts,
@@ -216,7 +230,13 @@ def trades_of(brief: DividerBrief, pool: Pool) -> tuple[tuple[Trade, ...], tuple
 
 
 def leg_lines(network: Element) -> tuple[str, ...]:
-    """Write a divider leg by leg, as it is read in a list."""
+    """Write a divider leg by leg, as it is read in a list.
+
+    Parameters
+    ----------
+    network : Element
+        The network as a tree, or a netlist.
+    """
     if isinstance(network, Chain):
         for place, item in enumerate(network.items):
             if isinstance(item, Tap):

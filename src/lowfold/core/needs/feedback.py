@@ -223,6 +223,13 @@ def judge_pairs(brief: FeedbackBrief, networks: Sequence[Element]) -> list[Judge
     The reference drives the lower leg; the upper one carries that current and the pin's. Each leg
     is surveyed on its own source, at the corner that drives it hardest.
 
+    Parameters
+    ----------
+    brief : FeedbackBrief
+        The need as understood.
+    networks : Sequence[Element]
+        Each with the junctions that are asked about.
+
     Raises
     ------
     TopologyError

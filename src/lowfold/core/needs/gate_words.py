@@ -45,6 +45,13 @@ def passing_words(passing: Passing | None, *, amps: bool) -> str:
     """Say which loads keep an output inside its window, as currents or as resistances.
 
     For the middle of a sentence, without a stop. What is told is rounded to the safe side.
+
+    Parameters
+    ----------
+    passing : Passing | None
+        Loads that keep an output inside its window; None for none.
+    amps : bool
+        Whether loads are stated as currents.
     """
     if passing is None:
         return "no load brings it into the window"
@@ -69,12 +76,28 @@ def passing_words(passing: Passing | None, *, amps: bool) -> str:
 
 
 def sentence(words: str) -> str:
-    """Make a sentence of words."""
+    """Make a sentence of words.
+
+    Parameters
+    ----------
+    words : str
+        For the middle of a sentence, without a stop.
+    """
     return f"{words[:1].upper()}{words[1:]}."
 
 
 def load_words(line: LoadLine, window: tuple[float, float], *, amps: bool) -> str:
-    """Say which loads pass at a junction: at every corner of all else, or at least nominally."""
+    """Say which loads pass at a junction: at every corner of all else, or at least nominally.
+
+    Parameters
+    ----------
+    line : LoadLine
+        The output against its load.
+    window : tuple[float, float]
+        Least and greatest accepted, V.
+    amps : bool
+        Whether loads are stated as currents.
+    """
     if not line.over_box:
         return sentence(f"with nominal parts it {passing_words(line.passing(*window), amps=amps)}")
     at_worst = line.passing_at_worst(*window)
@@ -88,7 +111,13 @@ def load_words(line: LoadLine, window: tuple[float, float], *, amps: bool) -> st
 
 
 def times(ratio: float) -> str:
-    """Write how many times one figure is another: `17.9 ×`, `5 760 ×`."""
+    """Write how many times one figure is another: `17.9 ×`, `5 760 ×`.
+
+    Parameters
+    ----------
+    ratio : float
+        One figure over another; None where there is none.
+    """
     text = (
         f"{ratio:.3g}" if ratio < 999.5 else f"{float(f'{ratio:.3g}'):,.0f}".replace(",", "\u202f")
     )
@@ -96,7 +125,15 @@ def times(ratio: float) -> str:
 
 
 def margin_words(used: float | None, verdict: Verdict | None) -> str:
-    """Say what is left of a gate's allowance, or by how much it is exceeded."""
+    """Say what is left of a gate's allowance, or by how much it is exceeded.
+
+    Parameters
+    ----------
+    used : float | None
+        Share of the allowance; inf where nothing is allowed.
+    verdict : Verdict | None
+        None where nothing is judged.
+    """
     if used is None:
         return ""
     if math.isinf(used):
@@ -107,18 +144,46 @@ def margin_words(used: float | None, verdict: Verdict | None) -> str:
 
 
 def percent(value: float, digits: int = 3) -> str:
-    """Write a fraction as per cent, kept on one line."""
+    """Write a fraction as per cent, kept on one line.
+
+    Parameters
+    ----------
+    value : float
+        A fraction: 1 is 100 %.
+    digits : int
+        Figures that are written.
+    """
     return write(value, FRACTION, digits).replace(" ", "\u00a0")
 
 
 def span_words(low: float, high: float, rss: float, nominal: float, kind: Kind) -> str:
-    """Say the extremes, and the root-sum-square half width as a fraction of nominal."""
+    """Say the extremes, and the root-sum-square half width as a fraction of nominal.
+
+    Parameters
+    ----------
+    low : float
+        Lowest, in the unit of `kind`.
+    high : float
+        Highest, in the unit of `kind`.
+    rss : float
+        Root-sum-square half width, in the unit of `kind`.
+    nominal : float
+        With nothing deviating, in the unit of `kind`.
+    kind : Kind
+        What kind of quantity it is.
+    """
     share = rss / nominal if nominal else 0.0  # a starved output is 0 V whatever the parts
     return f"{write(low, kind)} … {write(high, kind)}; root-sum-square ±\u00a0{percent(share)}."
 
 
 def corner_words(ends: Mapping[str, str]) -> str:
-    """Say a corner in words: `R1 low, R2 and supply high`."""
+    """Say a corner in words: `R1 low, R2 and supply high`.
+
+    Parameters
+    ----------
+    ends : Mapping[str, str]
+        Where each value stands: low or high.
+    """
     by_end: dict[str, list[str]] = {}
     for name, end in ends.items():
         by_end.setdefault(end, []).append(name)
@@ -129,7 +194,17 @@ def corner_words(ends: Mapping[str, str]) -> str:
 
 
 def beside_words(alone: ResistanceSpread, least: float, most: float) -> str:
-    """Say beside what it stays within `least` to `most` Ω at every corner of its own parts."""
+    """Say beside what it stays within `least` to `most` Ω at every corner of its own parts.
+
+    Parameters
+    ----------
+    alone : ResistanceSpread
+        The resistance with nothing beside it, Ω.
+    least : float
+        Least accepted, Ω.
+    most : float
+        Greatest accepted, Ω.
+    """
     if alone.lowest < least:
         return "At its lowest it is too small whatever lies beside it."
     low = alone.lowest * least / (alone.lowest - least) if alone.lowest > least else math.inf
@@ -149,7 +224,17 @@ def _name(mark: Mark) -> str:
 
 
 def value_words(mark: Mark, beside: str, *, among: bool) -> tuple[str, ...]:
-    """Say the nominal figure: with others, which one it is of."""
+    """Say the nominal figure: with others, which one it is of.
+
+    Parameters
+    ----------
+    mark : Mark
+        A figure against its target.
+    beside : str
+        Words for what lies beside it; empty for nothing.
+    among : bool
+        Whether it is one of several.
+    """
     digits = {"digits": 6, "trim": True} if mark.kind is OHM else {}
     shown = write(mark.nominal, mark.kind, **digits)  # type: ignore[arg-type]
     if among:
@@ -159,14 +244,36 @@ def value_words(mark: Mark, beside: str, *, among: bool) -> tuple[str, ...]:
 
 
 def spread_words(mark: Mark, corner: str, rss: float, *, among: bool) -> tuple[str, ...]:
-    """Say at which corner a figure is worst, and its span."""
+    """Say at which corner a figure is worst, and its span.
+
+    Parameters
+    ----------
+    mark : Mark
+        A figure against its target.
+    corner : str
+        The corner in words.
+    rss : float
+        Root-sum-square half width, in the unit of `kind`.
+    among : bool
+        Whether it is one of several.
+    """
     which = _name(mark) if among or mark.name not in UNNAMED else "Worst"
     moves = f"{which}: {corner}." if corner else "Nothing may deviate."
     return moves, span_words(mark.lowest, mark.highest, rss, mark.nominal, mark.kind)
 
 
 def overdriven_words(at: str, volts: float, stands: float) -> str:
-    """Say how far an output comes above what it feeds stands, V."""
+    """Say how far an output comes above what it feeds stands, V.
+
+    Parameters
+    ----------
+    at : str
+        Name of the output.
+    volts : float
+        How far from 0 V it comes, V.
+    stands : float
+        What is connected stands, V.
+    """
     reached, most = (write(v, VOLT, 4, trim=True) for v in (volts, stands))
     return (
         f"{at or 'The output'} comes to {reached} with nothing failed; what it feeds stands {most}."
@@ -174,7 +281,13 @@ def overdriven_words(at: str, volts: float, stands: float) -> str:
 
 
 def stiffness_words(ratio: float | None) -> str:
-    """Say how many times the loads' current a string carries."""
+    """Say how many times the loads' current a string carries.
+
+    Parameters
+    ----------
+    ratio : float | None
+        One figure over another; None where there is none.
+    """
     if ratio is None:
         return "The load draws nothing."
     word = "stiff" if ratio >= STIFF else "not stiff"
@@ -185,7 +298,19 @@ def stiffness_words(ratio: float | None) -> str:
 def power_words(
     hottest: PartCheck, rating: str, verdict: Verdict | None, *, by_volts: bool
 ) -> tuple[str, ...]:
-    """Say what the part takes that uses most of what it may, and what would do."""
+    """Say what the part takes that uses most of what it may, and what would do.
+
+    Parameters
+    ----------
+    hottest : PartCheck
+        The part that uses most of what it may.
+    rating : str
+        Name of the family.
+    verdict : Verdict | None
+        None where nothing is judged.
+    by_volts : bool
+        Whether its voltage governs.
+    """
     worst_watts, rated = (
         write(w or 0.0, WATT, 3) for w in (hottest.worst_watts, hottest.rated_watts)
     )

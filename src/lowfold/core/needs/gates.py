@@ -77,7 +77,15 @@ class Gate:
 
 
 def stiffness(check: Check, loads: Sequence[LoadRange]) -> float | None:
-    """Return the current of the string over that of its loads; None where they draw nothing."""
+    """Return the current of the string over that of its loads; None where they draw nothing.
+
+    Parameters
+    ----------
+    check : Check
+        What was judged.
+    loads : Sequence[LoadRange]
+        What hangs from nodes to 0 V, Ω or A.
+    """
     drawn = math.fsum(check.solution.load_amps) if loads else 0.0
     return (check.solution.supply_amps - drawn) / drawn if drawn > 0 else None
 
@@ -85,7 +93,19 @@ def stiffness(check: Check, loads: Sequence[LoadRange]) -> float | None:
 def gates_of(
     found: Survey, check: Check, marks: Sequence[Mark], conditions: Conditions
 ) -> tuple[Gate, ...]:
-    """Return the gates of a network that is surveyed and judged, whatever its need."""
+    """Return the gates of a network that is surveyed and judged, whatever its need.
+
+    Parameters
+    ----------
+    found : Survey
+        What was surveyed.
+    check : Check
+        What was judged.
+    marks : Sequence[Mark]
+        Figures against their targets.
+    conditions : Conditions
+        What a network works under, and what is wanted.
+    """
     if marks:
         beside = ""
         if marks[0].kind is OHM and any(r.load.ohms is not None for r in found.box.loads):
@@ -109,7 +129,17 @@ def gates_of(
 
 
 def value_gate(error: float, within: float, say: Say) -> Gate:
-    """Judge a nominal error, a fraction, against the accepted one."""
+    """Judge a nominal error, a fraction, against the accepted one.
+
+    Parameters
+    ----------
+    error : float
+        Of the nominal figure, a fraction of the target.
+    within : float
+        Accepted deviation, a fraction of the target.
+    say : Say
+        Says what governs it, when it is read.
+    """
     verdict = verdict_on(abs(error), within)
     return Gate("value", verdict, error, FRACTION, within, "of target", abs(error) / within, say)
 
@@ -148,6 +178,17 @@ def spread_gate(
     """Judge the worst corner: deviations from the target downwards and upwards, fractions.
 
     An output that comes above what it feeds stands fails, however near its target it is.
+
+    Parameters
+    ----------
+    deviations : tuple[float, float]
+        Of the lowest and the highest from the target, fractions.
+    within : float
+        Accepted deviation, a fraction of the target.
+    say : Say
+        Says what governs it, when it is read.
+    outputs : Sequence[OutputCheck]
+        Outputs as judged.
     """
     over = [o for o in outputs if o.overdriven]
     if over:
@@ -160,7 +201,19 @@ def spread_gate(
 
 
 def overdriven_gate(at: str, volts: float, stands: float, say: Say) -> Gate:
-    """Return the gate of an output that may come above what it feeds stands, V."""
+    """Return the gate of an output that may come above what it feeds stands, V.
+
+    Parameters
+    ----------
+    at : str
+        Name of the output.
+    volts : float
+        How far from 0 V it comes, V.
+    stands : float
+        What is connected stands, V.
+    say : Say
+        Says what governs it, when it is read.
+    """
 
     def said() -> tuple[str, ...]:
         return overdriven_words(at, volts, stands), *say()
@@ -239,7 +292,20 @@ def _beside_gate(mark: Mark, found: Survey) -> Gate:
 
 
 def power_gate(parts: tuple[PartCheck, ...], rating: str) -> Gate:
-    """Build the gate of the part that uses the largest share of what it may."""
+    """Build the gate of the part that uses the largest share of what it may.
+
+    Parameters
+    ----------
+    parts : tuple[PartCheck, ...]
+        Each part as judged.
+    rating : str
+        Name of the family.
+
+    Returns
+    -------
+    Gate
+        With its verdict and what governs it.
+    """
     hottest = max(parts, key=lambda p: p.used)
     allowed = hottest.allowed_watts or 0.0
     by_volts = (

@@ -68,6 +68,15 @@ def read_brief(
 
     Reading never fails as a whole: every token says what it understood or what is wrong, and the
     need exists once all of them are understood and fit each other.
+
+    Parameters
+    ----------
+    kind : BriefKind
+        Kind of need.
+    texts : Mapping[str, str]
+        Token to text as typed; one that is not given has its default.
+    families : tuple[Family, ...]
+        The user's own, beside the typical ones.
     """
     spec = KINDS[kind]
     tokens = {**spec.tokens, **family_tokens(families)} if families else spec.tokens
@@ -81,7 +90,15 @@ def read_brief(
 
 
 def known_preference(kind: BriefKind, wanted: str) -> Preference:
-    """Return `wanted` where this kind of brief knows it, else its first preference."""
+    """Return `wanted` where this kind of brief knows it, else its first preference.
+
+    Parameters
+    ----------
+    kind : BriefKind
+        Kind of need.
+    wanted : str
+        Name of a preference.
+    """
     known = KINDS[kind].preferences
     return next((p for p in known if p == wanted), known[0])
 
@@ -89,6 +106,13 @@ def known_preference(kind: BriefKind, wanted: str) -> Preference:
 @lru_cache(maxsize=1024)
 def weigh(brief: Brief, network: Element) -> Choice:
     """Weigh one network against a brief.
+
+    Parameters
+    ----------
+    brief : Brief
+        The need as understood.
+    network : Element
+        The network as a tree, or a netlist.
 
     Raises
     ------
@@ -106,6 +130,17 @@ def choices_for(
     listed: int = LISTED,
 ) -> Choices:
     """Search the best choices for a brief and weigh each.
+
+    Parameters
+    ----------
+    brief : Brief
+        The need as understood.
+    preference : Preference
+        What comes first.
+    drawer : tuple[DrawerLine, ...]
+        The user's own stock, where the brief chooses from it.
+    listed : int
+        How many are listed at most.
 
     Raises
     ------
@@ -132,7 +167,15 @@ def _pool(brief: Brief, drawer: tuple[DrawerLine, ...]) -> Pool:
 def trades_for(
     brief: Brief, drawer: tuple[DrawerLine, ...] = ()
 ) -> tuple[tuple[Trade, ...], tuple[Trade, ...], int] | None:
-    """Return what accuracy costs in current, for a divider; None for other needs."""
+    """Return what accuracy costs in current, for a divider; None for other needs.
+
+    Parameters
+    ----------
+    brief : Brief
+        The need as understood.
+    drawer : tuple[DrawerLine, ...]
+        The user's own stock, where the brief chooses from it.
+    """
     if not isinstance(brief, DividerBrief):
         return None
     return trades_of(brief, _pool(brief, drawer))

@@ -186,7 +186,15 @@ NETWORK_TOKENS: Final[dict[str, Token]] = network_tokens()
 def read_stated(
     texts: Mapping[str, str], families: tuple[Family, ...] = ()
 ) -> tuple[dict[str, TokenReading], StatedNetwork | None]:
-    """Read a stated network token by token; None while one is not understood."""
+    """Read a stated network token by token; None while one is not understood.
+
+    Parameters
+    ----------
+    texts : Mapping[str, str]
+        Token to text as typed; one that is not given has its default.
+    families : tuple[Family, ...]
+        The user's own, beside the typical ones.
+    """
     tokens = network_tokens(families) if families else NETWORK_TOKENS
     values, readings = read_tokens(tokens, texts)
     network = values.get("network")
@@ -283,6 +291,13 @@ def variants_of(stated: StatedNetwork, texts: Mapping[str, str]) -> dict[str, di
     """Return the same network in other states, in words, as briefs to be set beside it.
 
     A switch thrown, nothing connected, and the same parts all in series or all in parallel.
+
+    Parameters
+    ----------
+    stated : StatedNetwork
+        A network as understood.
+    texts : Mapping[str, str]
+        Token to text as typed; one that is not given has its default.
     """
     found: dict[str, dict[str, str]] = {}
     shut = {name.casefold() for name in stated.closed}

@@ -237,7 +237,13 @@ def _one_own(piece: str, families: tuple[Family, ...]) -> OwnLimits:
 
 
 def family_tokens(families: tuple[Family, ...]) -> dict[str, Token]:
-    """Return the tokens that name families, typical ones and the user's own."""
+    """Return the tokens that name families, typical ones and the user's own.
+
+    Parameters
+    ----------
+    families : tuple[Family, ...]
+        The user's own, beside the typical ones.
+    """
     return {
         "rating": Token(_family(families), "0603", "size, power or family"),
         "own": Token(_own(families), "none", "parts of their own", "none"),
@@ -268,7 +274,15 @@ PARTS: Final[dict[str, Token]] = {
 def family_figures(
     values: Mapping[str, Any], readings: Mapping[str, TokenReading]
 ) -> dict[str, TokenReading]:
-    """Return the readings of figures left to the family, with what the family has there."""
+    """Return the readings of figures left to the family, with what the family has there.
+
+    Parameters
+    ----------
+    values : Mapping[str, Any]
+        Values read, by token.
+    readings : Mapping[str, TokenReading]
+        What was understood, by token.
+    """
     family = values.get("rating")
     if not isinstance(family, Family):
         return {}
@@ -285,13 +299,29 @@ def family_figures(
 
 
 def both(values: Mapping[str, Any], low: str, high: str) -> tuple[float, float] | None:
-    """Return two figures where both were understood."""
+    """Return two figures where both were understood.
+
+    Parameters
+    ----------
+    values : Mapping[str, Any]
+        Values read, by token.
+    low : str
+        Name of the token that should be less.
+    high : str
+        Name of the other.
+    """
     a, b = values.get(low), values.get(high)
     return (a, b) if isinstance(a, float) and isinstance(b, float) else None
 
 
 def part_misfits(values: Mapping[str, Any]) -> list[tuple[str, str]]:
-    """Return tokens about parts that are fine alone but not together, with what would be right."""
+    """Return tokens about parts that are fine alone but not together, with what would be right.
+
+    Parameters
+    ----------
+    values : Mapping[str, Any]
+        Values read, by token.
+    """
     found = []
     if (pair := both(values, "min_ohm", "max_ohm")) and pair[0] > pair[1]:
         least = write(pair[0], OHM, 4, trim=True)
@@ -325,7 +355,13 @@ def _budget(v: Mapping[str, Any]) -> tuple[float, float, float]:
 
 
 def parts_of_values(v: Mapping[str, Any]) -> Parts:
-    """Return the parts that understood tokens state."""
+    """Return the parts that understood tokens state.
+
+    Parameters
+    ----------
+    v : Mapping[str, Any]
+        Values read, by token.
+    """
     tolerance, tcr, drift = _budget(v)
     return Parts(
         series=v["values"],

@@ -83,6 +83,13 @@ def read_tokens(
 
     Returns the values understood and what each token was understood as. It never fails as a
     whole: a token that is wrong says what would be right.
+
+    Parameters
+    ----------
+    tokens : Mapping[str, Token]
+        Tokens by name.
+    texts : Mapping[str, str]
+        Token to text as typed; one that is not given has its default.
     """
     values: dict[str, Any] = {}
     readings: dict[str, TokenReading] = {}
@@ -101,7 +108,19 @@ def read_tokens(
 
 
 def quantity(kind: Kind, low: float, high: float, *, open_low: bool = False) -> Reader:
-    """Make a reader of `kind` from `low` to `high`, the low end excluded if `open_low`."""
+    """Make a reader of `kind` from `low` to `high`, the low end excluded if `open_low`.
+
+    Parameters
+    ----------
+    kind : Kind
+        What kind of quantity it is.
+    low : float
+        Least that is taken, in the base unit.
+    high : float
+        Greatest that is taken, in the base unit.
+    open_low : bool
+        Whether the lower end itself is refused.
+    """
 
     def reader(text: str) -> tuple[Any, str]:
         value = read(text, kind)
@@ -119,7 +138,15 @@ def quantity(kind: Kind, low: float, high: float, *, open_low: bool = False) -> 
 
 
 def optional(reader: Reader, nothing: str) -> Reader:
-    """Make a reader that also takes `none` and its like, shown as `nothing`."""
+    """Make a reader that also takes `none` and its like, shown as `nothing`.
+
+    Parameters
+    ----------
+    reader : Reader
+        Reads what is there.
+    nothing : str
+        Shown where nothing is stated.
+    """
 
     def or_nothing(text: str) -> tuple[Any, str]:
         return (None, nothing) if text.strip().lower() in NOTHING else reader(text)
@@ -155,7 +182,18 @@ def _load(text: str, *, resistive: bool) -> tuple[Any, str]:
 
 
 def use(text: str) -> tuple[Any, str]:
-    """Read what drives a resistance: the current through it or the voltage across it."""
+    """Read what drives a resistance: the current through it or the voltage across it.
+
+    Parameters
+    ----------
+    text : str
+        As typed.
+
+    Raises
+    ------
+    DomainError
+        For what is neither a voltage nor a current.
+    """
     if re.search(r"[aA](mps?)?\s*$", text.strip()):
         amps, shown = quantity(AMPERE, 0.0, 1e3, open_low=True)(text)
         return UseToken(None, amps), shown
@@ -170,12 +208,24 @@ def use(text: str) -> tuple[Any, str]:
 
 
 def load(text: str) -> tuple[Any, str]:
-    """Read a load at a tap: a resistance or a current, with its range (`200k ± 10 %`)."""
+    """Read a load at a tap: a resistance or a current, with its range (`200k ± 10 %`).
+
+    Parameters
+    ----------
+    text : str
+        As typed.
+    """
     return _load(text, resistive=False)
 
 
 def resistive_load(text: str) -> tuple[Any, str]:
-    """Read what lies in parallel: a resistance, with its range."""
+    """Read what lies in parallel: a resistance, with its range.
+
+    Parameters
+    ----------
+    text : str
+        As typed.
+    """
     return _load(text, resistive=True)
 
 
@@ -189,7 +239,13 @@ STANDS: Final = Token(
 
 
 def count(most: int) -> Reader:
-    """Make a reader of a number of parts from 1 to `most`."""
+    """Make a reader of a number of parts from 1 to `most`.
+
+    Parameters
+    ----------
+    most : int
+        Greatest that is taken.
+    """
 
     def reader(text: str) -> tuple[Any, str]:
         word = text.strip().lower()

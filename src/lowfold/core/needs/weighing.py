@@ -47,6 +47,13 @@ def _surveys(
 def weigh_networks(conditions: Conditions, networks: Sequence[Element | Netlist]) -> list[Judged]:
     """Weigh networks against what is wanted of them, over everything that may vary.
 
+    Parameters
+    ----------
+    conditions : Conditions
+        What a network works under, and what is wanted.
+    networks : Sequence[Element | Netlist]
+        Each with the junctions that are asked about.
+
     Raises
     ------
     TopologyError, TooLargeError

@@ -74,6 +74,13 @@ def load_names(circuit: Circuit, count: int) -> list[str]:
     """Return what `count` loads go by: L1, L2 … in order, never the name of a part.
 
     A name that a part has already gets an x behind it.
+
+    Parameters
+    ----------
+    circuit : Circuit
+        The network laid out as nodes and branches.
+    count : int
+        How many loads there are.
     """
     used = {b.ref.casefold() for b in circuit.branches}
     names = []
@@ -107,7 +114,13 @@ class _Nodes:
 
 
 def switch_refs(network: Element | Netlist) -> tuple[str, ...]:
-    """Return the names of the switches, as written."""
+    """Return the names of the switches, as written.
+
+    Parameters
+    ----------
+    network : Element | Netlist
+        The network as a tree, or a netlist.
+    """
     if isinstance(network, Netlist):
         return tuple(line.ref for line in network.lines if line.ohms is None)
     found: list[str] = []
@@ -125,6 +138,13 @@ def switch_refs(network: Element | Netlist) -> tuple[str, ...]:
 def check_switches(network: Element | Netlist, named: Iterable[str]) -> None:
     """Refuse a switch that the network does not have.
 
+    Parameters
+    ----------
+    network : Element | Netlist
+        The network as a tree, or a netlist.
+    named : Iterable[str]
+        Switches named.
+
     Raises
     ------
     TopologyError
@@ -140,6 +160,13 @@ def check_switches(network: Element | Netlist, named: Iterable[str]) -> None:
 
 def build_circuit(network: Element | Netlist, closed: Collection[str] = ()) -> Circuit:
     """Lay `network` out as nodes and branches, the switches in `closed` conducting.
+
+    Parameters
+    ----------
+    network : Element | Netlist
+        The network as a tree, or a netlist.
+    closed : Collection[str]
+        Switches that conduct.
 
     Raises
     ------

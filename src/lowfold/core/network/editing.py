@@ -34,6 +34,12 @@ def edit(network: Element | Netlist, ref: str, action: Action, ohms: float | Non
     ----------
     ohms : float, optional
         Ω of the changed or the added part; not needed to take one out.
+    network : Element | Netlist
+        The network as a tree, or a netlist.
+    ref : str
+        Designator of the part.
+    action : Action
+        What is done at the part.
 
     Raises
     ------
@@ -59,6 +65,15 @@ def put_in_place(network: Element, ref: str, instead: Element) -> Element:
     """Return the network with the part `ref` replaced by a network of unnamed parts, numbered.
 
     The other parts keep their names.
+
+    Parameters
+    ----------
+    network : Element
+        The network as a tree, or a netlist.
+    ref : str
+        Designator of the part.
+    instead : Element
+        What stands there afterwards.
     """
     return number_parts(_put(network, ref.casefold(), instead))
 
@@ -124,7 +139,13 @@ def _edited_lines(netlist: Netlist, ref: str, action: Action, ohms: float) -> Ne
 
 
 def write_netlist(netlist: Netlist) -> str:
-    """Write a netlist, one part a line."""
+    """Write a netlist, one part a line.
+
+    Parameters
+    ----------
+    netlist : Netlist
+        One part a line.
+    """
     return "\n".join(
         f"{x.ref} {x.a} {x.b}" + ("" if x.ohms is None else f" {write_code(x.ohms)}")
         for x in netlist.lines

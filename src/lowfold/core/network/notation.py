@@ -162,7 +162,13 @@ def _parser(grammar: str) -> Lark:
 
 @lru_cache(maxsize=256)
 def read_text(text: str) -> Element | Netlist:
-    """Read either form: a netlist where every line is one, otherwise the notation."""
+    """Read either form: a netlist where every line is one, otherwise the notation.
+
+    Parameters
+    ----------
+    text : str
+        As typed.
+    """
     lines = [line for line in re.split(r"[\r\n;]+", text) if line.strip()]
     if lines and all(re.match(r"\s*\w+[ \t]+\w+[ \t]+\w", line) for line in lines):
         return read_netlist(text)
@@ -171,6 +177,11 @@ def read_text(text: str) -> Element | Netlist:
 
 def read_network(text: str) -> Element:
     """Read the series–parallel notation; unnamed parts are numbered R1, R2 … left to right.
+
+    Parameters
+    ----------
+    text : str
+        As typed.
 
     Raises
     ------
@@ -192,6 +203,11 @@ def read_network(text: str) -> Element:
 
 def read_netlist(text: str) -> Netlist:
     """Read a netlist, one part a line: name, two nodes, value; a switch has no value.
+
+    Parameters
+    ----------
+    text : str
+        As typed.
 
     Raises
     ------

@@ -61,6 +61,13 @@ def part_as_written(ohms: float, ref: str = "") -> Part:
 
     Steps of a folding may lie beyond it.
 
+    Parameters
+    ----------
+    ohms : float
+        Ω.
+    ref : str
+        Designator of the part.
+
     Raises
     ------
     DomainError
@@ -109,6 +116,16 @@ Element = Part | Switch | Chain | Group
 def chain(items: Sequence[Element | Tap]) -> Element:
     """Put `items` in series, flattening chains inside; one part alone stays itself.
 
+    Parameters
+    ----------
+    items : Sequence[Element | Tap]
+        From the supply towards 0 V.
+
+    Returns
+    -------
+    Element
+        Items in series; chains inside are made part of it.
+
     Raises
     ------
     DomainError
@@ -127,7 +144,18 @@ def chain(items: Sequence[Element | Tap]) -> Element:
 
 
 def group(branches: Sequence[Element]) -> Element:
-    """Put `branches` in parallel, flattening groups inside; one branch alone stays itself."""
+    """Put `branches` in parallel, flattening groups inside; one branch alone stays itself.
+
+    Parameters
+    ----------
+    branches : Sequence[Element]
+        Side by side.
+
+    Returns
+    -------
+    Element
+        Branches in parallel; groups inside are made part of it.
+    """
     flat: list[Part | Switch | Chain] = []
     for branch in branches:
         flat.extend(branch.branches if isinstance(branch, Group) else (branch,))
@@ -135,7 +163,13 @@ def group(branches: Sequence[Element]) -> Element:
 
 
 def parts_of(network: Element) -> Iterator[Part | Switch | Tap]:
-    """Yield every part, switch and tap, left to right as written."""
+    """Yield every part, switch and tap, left to right as written.
+
+    Parameters
+    ----------
+    network : Element
+        The network as a tree, or a netlist.
+    """
     stack: list[Element | Tap] = [network]
     while stack:
         item = stack.pop()
@@ -151,6 +185,11 @@ def resistance(network: Element) -> float:
     """Return the resistance between the two ends in Ω, switches open (Ohm; series and parallel).
 
     Infinite where an open switch leaves no path.
+
+    Parameters
+    ----------
+    network : Element
+        The network as a tree, or a netlist.
     """
     if isinstance(network, Part):
         return network.ohms
@@ -163,7 +202,15 @@ def resistance(network: Element) -> float:
 
 
 def resistance_where(network: Element, ohms: Mapping[str, float]) -> float:
-    """Return the resistance with some parts at other values, Ω; 0 is a short, inf is open."""
+    """Return the resistance with some parts at other values, Ω; 0 is a short, inf is open.
+
+    Parameters
+    ----------
+    network : Element
+        The network as a tree, or a netlist.
+    ohms : Mapping[str, float]
+        Designator to what it is instead, Ω.
+    """
     if isinstance(network, Part):
         return ohms.get(network.ref, network.ohms)
     if isinstance(network, Switch):
@@ -183,6 +230,11 @@ def canonical(network: Element) -> tuple[str, Element]:
 
     Chains run from the largest item to the smallest, groups from the smallest branch to the
     largest; equal ones by their text. For unnamed parts without taps.
+
+    Parameters
+    ----------
+    network : Element
+        The network as a tree, or a netlist.
     """
     if isinstance(network, Part | Switch):
         return write_network(network, refs=False), network
@@ -203,6 +255,16 @@ def exact_resistance(network: Element) -> Fraction:
 
     For networks without switches. Two arrangements tie exactly or not at all; in floats,
     rounding would decide.
+
+    Parameters
+    ----------
+    network : Element
+        The network as a tree, or a netlist.
+
+    Raises
+    ------
+    DomainError
+        For a network with switches.
     """
     if isinstance(network, Part):
         return _written(network.ohms)
@@ -226,6 +288,13 @@ def part_watts(network: Element, volts: float) -> list[tuple[Part, float]]:
     """Return what each part takes in W with `volts` across the whole, left to right.
 
     Unfolds: parts in series share the current, branches in parallel the voltage.
+
+    Parameters
+    ----------
+    network : Element
+        The network as a tree, or a netlist.
+    volts : float
+        Across the whole, V.
     """
     if isinstance(network, Part):
         return [(network, volts * volts / network.ohms)]
@@ -243,7 +312,18 @@ def part_watts(network: Element, volts: float) -> list[tuple[Part, float]]:
 
 
 def number_parts(network: Element) -> Element:
-    """Name unnamed parts R1, R2 … left to right, skipping names in use (any case)."""
+    """Name unnamed parts R1, R2 … left to right, skipping names in use (any case).
+
+    Parameters
+    ----------
+    network : Element
+        The network as a tree, or a netlist.
+
+    Returns
+    -------
+    Element
+        The same network with designators.
+    """
     used = {p.ref.casefold() for p in parts_of(network) if not isinstance(p, Tap)}
     count = 0
 
@@ -267,7 +347,15 @@ def number_parts(network: Element) -> Element:
 
 
 def write_network(network: Element, *, refs: bool = True) -> str:
-    """Write `network` in the notation, canonically: spaces round operators, exact values."""
+    """Write `network` in the notation, canonically: spaces round operators, exact values.
+
+    Parameters
+    ----------
+    network : Element
+        The network as a tree, or a netlist.
+    refs : bool
+        Whether designators are written.
+    """
     if isinstance(network, Part):
         code = write_code(network.ohms)
         return f"{network.ref}={code}" if refs and network.ref else code

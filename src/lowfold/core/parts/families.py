@@ -122,14 +122,28 @@ TYPICAL: Final = (
 
 
 def families_with_typical(own: Iterable[Family]) -> tuple[Family, ...]:
-    """Return the user's own families, then the typical ones that no own one replaces by name."""
+    """Return the user's own families, then the typical ones that no own one replaces by name.
+
+    Parameters
+    ----------
+    own : Iterable[Family]
+        The user's own families.
+    """
     mine = tuple(own)
     taken = {f.name.casefold() for f in mine}
     return mine + tuple(f for f in TYPICAL if f.name.casefold() not in taken)
 
 
 def family_named(text: str, own: Iterable[Family] = ()) -> Family | None:
-    """Return the family of this name, in any case; None where there is none."""
+    """Return the family of this name, in any case; None where there is none.
+
+    Parameters
+    ----------
+    text : str
+        A name or a size, as typed.
+    own : Iterable[Family]
+        The user's own families.
+    """
     wanted = " ".join(text.split()).casefold()
     known = families_with_typical(own)
     return next((f for f in known if f.name.casefold() == wanted), None)
@@ -140,6 +154,13 @@ def read_family(text: str, own: Iterable[Family] = ()) -> Family:
 
     A size may lack its leading zero (`603`). A power that is a leaded family's brings that family;
     any other power has a bare rating, with no limiting voltage stated. A number alone is neither.
+
+    Parameters
+    ----------
+    text : str
+        As typed.
+    own : Iterable[Family]
+        The user's own families.
 
     Raises
     ------

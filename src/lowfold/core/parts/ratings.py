@@ -35,6 +35,17 @@ def derated_watts(
 ) -> float:
     """Return the rating at `ambient_c`: full up to one corner, then straight to zero at the other.
 
+    Parameters
+    ----------
+    rated_watts : float
+        W, up to `full_power_c`.
+    ambient_c : float
+        °C.
+    full_power_c : float
+        °C up to which the whole rating holds.
+    zero_power_c : float
+        °C at which nothing may be taken.
+
     Raises
     ------
     DomainError
@@ -56,6 +67,8 @@ def suggested_watts(worst_watts: float, stress: float, derating: float) -> float
         Share of the derated rating that may be used.
     derating : float
         Derated over full rating at the hottest ambient, 0 to 1.
+    worst_watts : float
+        The most it may have to take, W.
     """
     for watts in STANDARD_WATTS:
         if worst_watts <= stress * derating * watts:

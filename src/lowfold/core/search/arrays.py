@@ -68,6 +68,16 @@ def search_arrays(
         Accepted |error|, a fraction.
     beside : float, optional
         Ω of a load in parallel with the array, counted in the whole.
+    pool : Pool
+        Values to choose from, Ω.
+    target_ohms : float
+        Ω of the whole.
+    drive : Drive
+        What the whole is driven by, and what each part may take.
+    limit : int
+        Candidates wanted.
+    most : int
+        Parts of an array at most.
     """
     values = np.asarray(pool.ohms)
     target = Fraction(repr(float(target_ohms)))

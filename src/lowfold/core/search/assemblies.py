@@ -124,6 +124,10 @@ def nearest_assemblies(
         Ω of a load in parallel with all of that.
     drive : Drive, optional
         Only combinations in which no chosen part takes more than it may.
+    pool : Pool
+        Values to choose from, Ω.
+    count : int
+        How many are wanted.
 
     Returns
     -------
@@ -343,6 +347,13 @@ def arrangements(values: int, parts: int) -> int:
     A chain is a multiset of components that are no chains themselves, and a group is its dual, so
     both have the same number; multisets are counted by the Euler transform (P. A. MacMahon, Proc.
     London Math. Soc. 22, 1891, for one value; from memory).
+
+    Parameters
+    ----------
+    values : int
+        How many values there are.
+    parts : int
+        How many parts are arranged.
     """
     components = [0, values]  # of each size: single parts, or chains (as many as groups)
     multisets = [1, values]

@@ -125,7 +125,15 @@ class Table:
 
 @cached(LRUCache(CACHED_BYTES, getsizeof=lambda found: found.nbytes), lock=RLock())
 def table(pool: Pool, parts: int) -> Table:
-    """Return the table of exactly `parts` parts, sorted; cached for the latest pools."""
+    """Return the table of exactly `parts` parts, sorted; cached for the latest pools.
+
+    Parameters
+    ----------
+    pool : Pool
+        Values to choose from, Ω.
+    parts : int
+        How many parts each combination has.
+    """
     ohms = np.asarray(pool.ohms, dtype=np.float64)
     if parts == 1:
         places = np.arange(len(ohms), dtype=np.int32)

@@ -147,6 +147,14 @@ def forms(
         Ω of a part in place, in series or in parallel with the chosen ones.
     beside : float, optional
         Ω in parallel with all of that.
+    pool : Pool
+        Values to choose from, Ω.
+    parts : int
+        How many are chosen.
+    low : float
+        Least of the whole, Ω.
+    high : float
+        Greatest of the whole, Ω.
     """
     joins_in_place = (SINGLE,) if fixed is None else (SERIES, PARALLEL)
     load = [] if beside is None else [(PARALLEL, beside)]

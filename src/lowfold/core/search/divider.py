@@ -82,6 +82,19 @@ def check_pairing(
 ) -> None:
     """Refuse a search of two legs that passes a bound or contradicts itself.
 
+    Parameters
+    ----------
+    pool : Pool
+        Values to choose from, Ω.
+    max_per_leg : int
+        Parts in a leg.
+    limit : int
+        Candidates wanted.
+    min_amps : float | None
+        Least current, A.
+    max_amps : float | None
+        Greatest current, A.
+
     Raises
     ------
     TooLargeError, DomainError

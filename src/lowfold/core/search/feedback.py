@@ -76,6 +76,21 @@ def regulated_extremes(
 
     The output rises with the reference and falls with the lower leg; with the upper leg it moves
     the way of the current in it, which only a strong current out of the pin can turn round.
+
+    Parameters
+    ----------
+    upper : Number
+        Upper leg, Ω.
+    lower : Number
+        Lower leg, Ω.
+    reference : Number
+        V held at the tap.
+    pin : Number
+        A into the feedback pin.
+    tolerance : Number
+        Half width, a fraction.
+    reference_tolerance : Number
+        Half width, a fraction.
     """
     found = []
     for sign in (-1, 1):

@@ -219,6 +219,11 @@ def search_feedback(need: FeedbackNeed) -> FeedbackResult:
     Ranked by the preference, then fewer parts, then |error|, then the output resistance nearest to
     10 kΩ. Only pairs whose upper leg carries current towards the tap count.
 
+    Parameters
+    ----------
+    need : FeedbackNeed
+        What is wanted and must be kept to.
+
     Raises
     ------
     DomainError, TooLargeError

@@ -105,6 +105,10 @@ def tap_voltages(
         Top to bottom, Ω.
     siemens, amps : (taps,) ndarray of float64
         Each tap's load to 0 V.
+    supply_volts : FloatArray | float
+        EMF of the supply, V.
+    source_ohms : float
+        Ω inside the supply.
     """
     taps = ohms.shape[1] - 1
     conductance = np.zeros(len(ohms))  # of what hangs below the tap

@@ -118,6 +118,11 @@ def search_ladder(need: LadderNeed) -> LadderResult:
     Ties go to the total resistance that makes the tap in the middle stiff but light. Only ladders
     in which every current load is fed count.
 
+    Parameters
+    ----------
+    need : LadderNeed
+        What is wanted and must be kept to.
+
     Raises
     ------
     DomainError, TooLargeError

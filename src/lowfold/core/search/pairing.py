@@ -104,6 +104,13 @@ def shortlist(pairs: Pairs, known: float = math.inf) -> Iterator[tuple[int, int]
     ----------
     known : float
         A cost that `limit` pairs of other tables keep to already.
+    pairs : Pairs
+        Outer and inner legs, with their figures.
+
+    Raises
+    ------
+    TooLargeError
+        Where more pairs are equally good than can be told apart.
     """
     start, stop = pairs.allowed()
     if known < math.inf:
@@ -161,6 +168,8 @@ def best_first(
     key : callable
         Returns what decides exactly, the cost first. It is asked only of those whose costs lie so
         near each other that floats cannot tell them apart.
+    limit : int
+        Candidates wanted.
     """
     rising = sorted(found, key=lambda one: one[0])
     best: list[T] = []
@@ -206,7 +215,13 @@ def spread_out(start: IntArray, stop: IntArray) -> tuple[IntArray, IntArray]:
 
 
 def discomfort(output_ohms: FloatArray | float) -> FloatArray:
-    """Return how far an output resistance is from a comfortable one, in factors of e."""
+    """Return how far an output resistance is from a comfortable one, in factors of e.
+
+    Parameters
+    ----------
+    output_ohms : FloatArray | float
+        Resistance seen at the tap, Ω.
+    """
     away: FloatArray = np.abs(np.log(np.asarray(output_ohms) / COMFORTABLE_OHMS))
     return away
 
@@ -214,14 +229,40 @@ def discomfort(output_ohms: FloatArray | float) -> FloatArray:
 def runs(
     rising: FloatArray, rows: int, low: FloatArray | float, high: FloatArray | float
 ) -> tuple[IntArray, IntArray]:
-    """Return for each of `rows` the run [start, stop) of `rising` from `low` to `high`."""
+    """Return for each of `rows` the run [start, stop) of `rising` from `low` to `high`.
+
+    Parameters
+    ----------
+    rising : FloatArray
+        Values in order.
+    rows : int
+        How many outer legs there are.
+    low : FloatArray | float
+        (rows,) or one: lower ends.
+    high : FloatArray | float
+        (rows,) or one: upper ends.
+    """
     start = np.searchsorted(rising, np.broadcast_to(low, (rows,)) * (1 - SLACK), "left")
     stop = np.searchsorted(rising, np.broadcast_to(high, (rows,)) * (1 + SLACK), "right")
     return start, np.maximum(start, stop)
 
 
 def both_in_stock(pool: Pool, one: Table, u: IntArray, other: Table, v: IntArray) -> BoolArray:
-    """Return which pairs of rows the pool has enough parts for, (n,)."""
+    """Return which pairs of rows the pool has enough parts for, (n,).
+
+    Parameters
+    ----------
+    pool : Pool
+        Values to choose from, Ω.
+    one : Table
+        Table of the outer legs.
+    u : IntArray
+        Rows of `one`, (n,).
+    other : Table
+        Table of the inner legs.
+    v : IntArray
+        Rows of `other`, (n,).
+    """
     if not pool.counted:
         return np.ones(len(u), dtype=np.bool_)
     return pool.in_stock(np.concatenate((one.leaves[u], other.leaves[v]), axis=1))

@@ -175,6 +175,11 @@ def search_resistance(need: ResistanceNeed) -> ResistanceResult:
     Ranked by |error|, then fewer parts, then fewer distinct values, then the shorter expression;
     `fewest` puts the number of parts first.
 
+    Parameters
+    ----------
+    need : ResistanceNeed
+        What is wanted and must be kept to.
+
     Raises
     ------
     DomainError, TooLargeError

@@ -42,6 +42,11 @@ class Sharing:
 def share_values(needs: Sequence[Sequence[Option]]) -> Sharing:
     """Choose one option for each need with as few different values as possible, exactly.
 
+    Parameters
+    ----------
+    needs : Sequence[Sequence[Option]]
+        Options of each need.
+
     Raises
     ------
     DomainError

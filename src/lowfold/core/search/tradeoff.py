@@ -44,6 +44,11 @@ def unbeaten_dividers(need: DividerNeed) -> list[Unbeaten]:
     """Return the dividers of `need` that nothing beats in |error| and current, least current first.
 
     `need.within` bounds how far off they may be; without it, ten per cent.
+
+    Parameters
+    ----------
+    need : DividerNeed
+        What is wanted and must be kept to.
     """
     need = _bounded(need)
     sizes = range(1, need.max_per_leg + 1)
@@ -70,7 +75,15 @@ def unbeaten_dividers(need: DividerNeed) -> list[Unbeaten]:
 
 
 def some_dividers(need: DividerNeed, most: int) -> list[Unbeaten]:
-    """Return up to `most` dividers of one part a leg that keep the bounds, spread evenly."""
+    """Return up to `most` dividers of one part a leg that keep the bounds, spread evenly.
+
+    Parameters
+    ----------
+    need : DividerNeed
+        What is wanted and must be kept to.
+    most : int
+        How many at most.
+    """
     need = _bounded(need)
     legs = Legs(need, table(need.pool, 1), table(need.pool, 1))
     u, v = spread_out(*legs.allowed())

@@ -65,6 +65,17 @@ def balances(
 
     Loops are the fundamental ones of a spanning tree: their sums vanish exactly when every loop's
     do (Kirchhoff's voltage law).
+
+    Parameters
+    ----------
+    circuit : Circuit
+        The network laid out as nodes and branches.
+    solution : Solution
+        What the circuit does.
+    supply_v : float
+        EMF, V.
+    loads : Sequence[Load]
+        What hangs from nodes to 0 V, Ω or A.
     """
     edges = _edges(circuit, solution, supply_v, loads)
     titles = {index: name for name, index in circuit.names.items()}

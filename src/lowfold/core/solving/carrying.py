@@ -26,6 +26,16 @@ def carrying(edges: Iterable[_Edge]) -> list[_Edge]:
 
     A piece that hangs together with the rest at a single junction, and holds neither end of the
     supply, has no way in and another way out.
+
+    Parameters
+    ----------
+    edges : Iterable[_Edge]
+        Anything between two nodes `a` and `b`.
+
+    Returns
+    -------
+    list
+        The edges that some current can pass.
     """
     kept = [e for e in edges if e.a != e.b]
     ways: dict[int, list[int]] = {SUPPLY: [], GROUND: []}

@@ -133,6 +133,8 @@ def nets_of(
         Where the loads hang, and what they are where the arrays do not say.
     load_siemens, load_amps : (m, loads) ndarray of float64, optional
         What each load is in each set, S and A.
+    circuit : Circuit
+        The network laid out as nodes and branches.
 
     Raises
     ------
@@ -169,6 +171,10 @@ def nominal_nets(
     ----------
     supply_v, source_ohms
         V (of a current source, A) and Ω inside it.
+    circuit : Circuit
+        The network laid out as nodes and branches.
+    loads : Sequence[Load]
+        What hangs from nodes to 0 V, Ω or A.
 
     Raises
     ------
@@ -180,7 +186,15 @@ def nominal_nets(
 
 
 def reached_nodes(circuit: Circuit, start: Collection[int]) -> BoolArray:
-    """Return which nodes have a conducting way to one of `start`, (nodes,)."""
+    """Return which nodes have a conducting way to one of `start`, (nodes,).
+
+    Parameters
+    ----------
+    circuit : Circuit
+        The network laid out as nodes and branches.
+    start : Collection[int]
+        Nodes reached to begin with.
+    """
     linked = np.zeros((1, circuit.nodes, circuit.nodes), dtype=np.bool_)
     for b in circuit.branches:
         linked[0, b.a, b.b] = linked[0, b.b, b.a] = True
@@ -269,6 +283,11 @@ def _eliminate(
 
 def potentials(nets: Nets) -> tuple[FloatArray, BoolArray]:
     """Solve the node equations for every set of values.
+
+    Parameters
+    ----------
+    nets : Nets
+        Sets of values, m at once.
 
     Returns
     -------
@@ -387,6 +406,10 @@ def transfer_ohms(
         Resistive ones count; current loads are open circuits here.
     tied_down : collection of int
         Nodes held at 0 V.
+    circuit : Circuit
+        The network laid out as nodes and branches.
+    node : int
+        Index of the junction.
     """
     if node == GROUND or (node == SUPPLY and source_ohms == 0):
         return np.zeros(circuit.nodes)
@@ -439,6 +462,13 @@ def supply_resistance(circuit: Circuit, loads: Sequence[Load] = ()) -> float:
     """Return the resistance between the supply's ends, resistive loads connected, in Ω.
 
     Infinite where nothing conducts.
+
+    Parameters
+    ----------
+    circuit : Circuit
+        The network laid out as nodes and branches.
+    loads : Sequence[Load]
+        What hangs from nodes to 0 V, Ω or A.
     """
     resistive = [load for load in loads if load.ohms is not None]
     nets = nominal_nets(circuit, 1.0, 0.0, resistive)
@@ -481,6 +511,8 @@ def solve(
         Resistance inside the supply, Ω; the terminal voltage is EMF − I·r.
     loads : sequence of Load
         From their nodes to 0 V.
+    circuit : Circuit
+        The network laid out as nodes and branches.
 
     Raises
     ------
@@ -517,6 +549,14 @@ def solution_of(
         Which loads hold their node at 0 V.
     total_ohms : float
         Between the supply's ends, Ω.
+    circuit : Circuit
+        The network laid out as nodes and branches.
+    supply_v : float
+        EMF, V.
+    source_ohms : float
+        Ω inside the supply.
+    loads : Sequence[Load]
+        What hangs from nodes to 0 V, Ω or A.
     """
     between = np.nan_to_num(gaps)
     rows = between.tolist()

@@ -49,6 +49,11 @@ class Unknown:
 def read_unknown(text: str) -> tuple[Circuit, int]:
     """Read a network with one value written `?`; return its circuit and that branch's position.
 
+    Parameters
+    ----------
+    text : str
+        As typed.
+
     Raises
     ------
     NotationError
@@ -90,6 +95,16 @@ def find_unknown(
     ----------
     values : sequence of float
         Standard values, rising, Ω.
+    circuit : Circuit
+        The network laid out as nodes and branches.
+    position : int
+        Where the ? stands in the text.
+    known : Known
+        The figure that is known.
+    supply_volts : float
+        EMF of the supply, V.
+    source_ohms : float
+        Ω inside the supply.
 
     Raises
     ------

@@ -337,6 +337,10 @@ def corners(
     drawn : float
         A; the corners hold the extremes for every further current up to this from the first node.
         Negative is a current into it.
+    box : Box
+        A circuit with a range for everything in it.
+    between : tuple[int, int]
+        The two nodes: the first above the second.
 
     Raises
     ------
@@ -351,6 +355,22 @@ def laid_out(
     box: Box, between: tuple[int, int], power_of: int | None = None, drawn: float = 0.0
 ) -> Layout:
     """Reduce a box as seen from two nodes; refuse one with too many values.
+
+    Parameters
+    ----------
+    box : Box
+        A circuit with a range for everything in it.
+    between : tuple[int, int]
+        The two nodes: the first above the second.
+    power_of : int | None
+        A branch whose power is asked about.
+    drawn : float
+        Further current from the first node, A.
+
+    Returns
+    -------
+    Layout
+        The reduced circuit and what of it varies.
 
     Raises
     ------
@@ -377,6 +397,11 @@ def starves(box: Box) -> bool:
 
     Where none does at any corner, none does inside: its voltage in the linear network is monotonic
     in everything, and least at a corner.
+
+    Parameters
+    ----------
+    box : Box
+        A circuit with a range for everything in it.
 
     Raises
     ------

@@ -43,6 +43,13 @@ class Extreme:
 def extremes(box: Box, between: tuple[int, int]) -> tuple[Extreme, Extreme]:
     """Return where the voltage of one node above another is lowest and highest over `box`.
 
+    Parameters
+    ----------
+    box : Box
+        A circuit with a range for everything in it.
+    between : tuple[int, int]
+        The two nodes: the first above the second.
+
     Raises
     ------
     TooLargeError
@@ -68,6 +75,13 @@ def starved_power(box: Box, position: int) -> tuple[float, float, float] | None:
 
     Only where a current load starves in the box; None where corners tell.
 
+    Parameters
+    ----------
+    box : Box
+        A circuit with a range for everything in it.
+    position : int
+        Position of the branch.
+
     Raises
     ------
     TooLargeError
@@ -87,6 +101,11 @@ def starved_power(box: Box, position: int) -> tuple[float, float, float] | None:
 
 def starving_loads(box: Box) -> list[int]:
     """Return the positions of the current loads that get less than they want somewhere in `box`.
+
+    Parameters
+    ----------
+    box : Box
+        A circuit with a range for everything in it.
 
     Raises
     ------

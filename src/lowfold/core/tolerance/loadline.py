@@ -125,12 +125,27 @@ def _passing(volts: FloatArray, ohms: FloatArray, low: float, high: float) -> Pa
 
 
 def nominal_line(open_volts: float, source_ohms: float) -> LoadLine:
-    """Return a line of which only the nominal ends are known."""
+    """Return a line of which only the nominal ends are known.
+
+    Parameters
+    ----------
+    open_volts : float
+        With nothing connected, V.
+    source_ohms : float
+        Ω inside the supply.
+    """
     return LoadLine(open_volts, source_ohms, np.array([open_volts]), np.array([source_ohms]))
 
 
 def load_line(box: Box, node: int) -> LoadLine:
     """Return the line of the junction `node`, whatever hangs there now taken off.
+
+    Parameters
+    ----------
+    box : Box
+        A circuit with a range for everything in it.
+    node : int
+        Index of the junction.
 
     Raises
     ------

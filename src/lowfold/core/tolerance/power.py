@@ -34,6 +34,13 @@ def worst_power(box: Box, position: int) -> WorstPower:
 
     Parts that track each other are taken as independent here: a bound, never too low.
 
+    Parameters
+    ----------
+    box : Box
+        A circuit with a range for everything in it.
+    position : int
+        Position of the branch.
+
     Raises
     ------
     TooLargeError

@@ -64,7 +64,15 @@ class Scatter:
 
 
 def wilson(hits: int, samples: int) -> tuple[float, float]:
-    """Return the 95 % interval of a share (E. B. Wilson, J. Am. Stat. Assoc. 22, 1927)."""
+    """Return the 95 % interval of a share (E. B. Wilson, J. Am. Stat. Assoc. 22, 1927).
+
+    Parameters
+    ----------
+    hits : int
+        Samples inside.
+    samples : int
+        How many are drawn.
+    """
     share, z2 = hits / samples, Z95**2
     middle = (share + z2 / (2 * samples)) / (1 + z2 / samples)
     half = (
@@ -80,6 +88,18 @@ def scatter(values: FloatArray, window: tuple[float, float] | None) -> Scatter:
 
     Percentiles are interpolated linearly between samples; bins hold their lower edge, the last one
     both.
+
+    Parameters
+    ----------
+    values : FloatArray
+        (n,) samples, V or Ω.
+    window : tuple[float, float] | None
+        Least and greatest accepted, V.
+
+    Returns
+    -------
+    Scatter
+        Histogram, quantiles and the share inside the window.
     """
     ordered = np.sort(values)
     count = len(ordered)
@@ -131,6 +151,23 @@ def sampled(
 
     The same seed gives the same samples. `progress` is told the share that is drawn.
 
+    Parameters
+    ----------
+    box : Box
+        A circuit with a range for everything in it.
+    nodes : list[int | None]
+        Junctions asked for; None for the resistance.
+    samples : int
+        How many are drawn.
+    distribution : Distribution
+        How each value lies in its range.
+    seed : int
+        The same seed draws the same samples.
+    most : int
+        Samples that may be drawn at most.
+    progress : Callable[[float], None] | None
+        Told the share done, 0 to 1.
+
     Raises
     ------
     TooLargeError, DomainError, TopologyError
@@ -164,6 +201,23 @@ def sampled_legs(
     """Return samples of both legs of a pair tapped at `node`, Ω, and of its supply, V.
 
     The node must be the only way between the legs.
+
+    Parameters
+    ----------
+    box : Box
+        A circuit with a range for everything in it.
+    node : int
+        Index of the junction.
+    samples : int
+        How many are drawn.
+    distribution : Distribution
+        How each value lies in its range.
+    seed : int
+        The same seed draws the same samples.
+    most : int
+        Samples that may be drawn at most.
+    progress : Callable[[float], None] | None
+        Told the share done, 0 to 1.
 
     Raises
     ------

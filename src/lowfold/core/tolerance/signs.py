@@ -195,6 +195,12 @@ def telling_ends(
         in its range, its largest voltage either way and its worst power.
     most : int
         More corners than this are not returned.
+    mesh : Mesh
+        Resistances with their ranges.
+    a : int
+        The node asked about.
+    b : int
+        The node it is counted from.
 
     Returns
     -------

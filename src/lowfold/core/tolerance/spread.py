@@ -82,6 +82,13 @@ class ResistanceSpread:
 def output_spread(box: Box, node: int) -> OutputSpread:
     """Return the voltage of `node` over the box: nominal, extremes with their corners, RSS.
 
+    Parameters
+    ----------
+    box : Box
+        A circuit with a range for everything in it.
+    node : int
+        Index of the junction.
+
     Raises
     ------
     TopologyError
@@ -135,6 +142,13 @@ def sensitivities(box: Box, node: int) -> tuple[Sensitivity, ...]:
     By the adjoint network (S. W. Director and R. A. Rohrer, IEEE Trans. Circuit Theory 16, 1969;
     from memory): ∂V/∂G = −(voltage across the part)·(voltage across it when 1 A enters the node
     with the supply dead). Zero where the output is zero.
+
+    Parameters
+    ----------
+    box : Box
+        A circuit with a range for everything in it.
+    node : int
+        Index of the junction.
     """
     loads = box.nominal_loads
     nets = nominal_nets(box.circuit, box.supply.volts, box.supply.source_ohms, loads)
@@ -155,6 +169,10 @@ def sensitivities_of(
         V of one node above another, everything nominal.
     adjoint : (nodes,) ndarray of float64
         V per ampere into `node`, the supply dead and starving loads holding their nodes, Ω.
+    box : Box
+        A circuit with a range for everything in it.
+    node : int
+        Index of the junction.
     """
     base = np.nan_to_num(gaps).tolist()
     back = adjoint.tolist()
@@ -191,6 +209,11 @@ def resistance_spread(box: Box) -> ResistanceSpread:
     The extremes are at all parts and loads low and all of them high (Rayleigh's monotonicity law).
     Current loads are no resistance and stay out.
 
+    Parameters
+    ----------
+    box : Box
+        A circuit with a range for everything in it.
+
     Raises
     ------
     TopologyError
@@ -201,6 +224,11 @@ def resistance_spread(box: Box) -> ResistanceSpread:
 
 def resistance_spreads(boxes: Sequence[Box]) -> list[ResistanceSpread]:
     """Return the same of several boxes whose branches lie between the same nodes.
+
+    Parameters
+    ----------
+    boxes : Sequence[Box]
+        With their branches between the same nodes.
 
     Raises
     ------

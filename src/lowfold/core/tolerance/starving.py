@@ -279,6 +279,10 @@ def greatest_voltage(draws: Draws, a: int, b: int, sign: int = 1) -> Point:
     ----------
     a, b : int
         Junctions of `draws`.
+    draws : Draws
+        Resistances and currents with their ranges.
+    sign : int
+        1 for the greatest, −1 for the least.
 
     Returns
     -------
@@ -317,6 +321,8 @@ def greatest_power(draws: Draws, place: int) -> tuple[Point, float]:
     ----------
     place : int
         Of the branch in `draws`.
+    draws : Draws
+        Resistances and currents with their ranges.
 
     Raises
     ------

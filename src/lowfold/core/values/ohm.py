@@ -28,6 +28,17 @@ def any_two(
 ) -> Quadruple:
     """Return all four from exactly two of them, each above 0.
 
+    Parameters
+    ----------
+    volts : float | None
+        V, above 0.
+    amps : float | None
+        A, above 0.
+    ohms : float | None
+        Ω, above 0.
+    watts : float | None
+        W, above 0.
+
     Raises
     ------
     DomainError

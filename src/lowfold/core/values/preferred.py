@@ -40,6 +40,11 @@ SERIES: Final = ("E3", "E6", "E12", "E24", "E48", "E96", "E192")
 def mantissas(series: str) -> tuple[int, ...]:
     """Return one decade of `series` as three-digit integers, rising from 100.
 
+    Parameters
+    ----------
+    series : str
+        Name of one.
+
     Raises
     ------
     DomainError
@@ -57,6 +62,11 @@ def mantissas(series: str) -> tuple[int, ...]:
 
 def read_series(text: str) -> tuple[str, ...]:
     """Read a union such as `E24 + E96` or `e24, e96` into names of series.
+
+    Parameters
+    ----------
+    text : str
+        As typed.
 
     Raises
     ------
@@ -89,6 +99,15 @@ def series_values(
 ) -> FloatArray:
     """Return the union of `series` from `low` to `high` inclusive, rising, (n,) in Ω.
 
+    Parameters
+    ----------
+    series : Iterable[str]
+        Names of preferred series.
+    low : float
+        Least, Ω.
+    high : float
+        Greatest, Ω.
+
     Raises
     ------
     DomainError
@@ -118,6 +137,11 @@ def commonest_series(values: Iterable[float]) -> str:
     """Return the most widely stocked series that holds every value: E3 before E6, and so on.
 
     Empty where no series does. Fewer values to a decade are stocked more widely (common practice).
+
+    Parameters
+    ----------
+    values : Iterable[float]
+        Ω.
     """
     wanted = {_mantissa_of(v) for v in values}
     for series in SERIES:

@@ -301,6 +301,19 @@ def write(
     """Write `value` with unit in engineering notation: 0.0016079 A is `1.608 mA`.
 
     See `write_pair` for the parameters.
+
+    Parameters
+    ----------
+    value : float
+        In the base unit of its kind.
+    kind : Kind
+        What kind of quantity it is.
+    digits : int
+        Figures that are written.
+    trim : bool
+        Leave out zeros at the end.
+    rounding : Rounding
+        Which way the last figure goes.
     """
     number, unit = write_pair(value, kind, digits, trim=trim, rounding=rounding)
     return f"{number} {unit}"
@@ -326,11 +339,18 @@ def write_pair(
         Drop zeros behind the point, as for a part's value (`200 kΩ`, not `200.0 kΩ`).
     rounding : Rounding
         `down` or `up` for a limit, so that the figure told is on the safe side of it.
+    kind : Kind
+        What kind of quantity it is.
 
     Returns
     -------
     tuple of str
         For instance `("1.608", "mA")`; the minus sign is U+2212.
+
+    Raises
+    ------
+    ValueError
+        For a value that is not finite.
     """
     if not math.isfinite(value):
         msg = f"only finite quantities are written, got {value!r}"
@@ -353,6 +373,13 @@ def axis_unit(largest: float, kind: Kind) -> tuple[float, str]:
     """Return the unit an axis up to `largest` is marked in, and what brings figures into it.
 
     For instance ``(1e6, "µA")`` for an axis up to 80 µA.
+
+    Parameters
+    ----------
+    largest : float
+        Largest value shown, in the base unit.
+    kind : Kind
+        What kind of quantity it is.
     """
     if kind is FRACTION:
         return 100.0, kind.unit
@@ -366,7 +393,15 @@ MOST_PERCENT: Final = Decimal(99_999)  #: in a column; more is told as more
 
 
 def write_percent(fraction: float, decimals: int) -> str:
-    """Write a signed percentage with fixed decimals, for columns: 0.00599 is `+0.599`."""
+    """Write a signed percentage with fixed decimals, for columns: 0.00599 is `+0.599`.
+
+    Parameters
+    ----------
+    fraction : float
+        1 is 100 %.
+    decimals : int
+        Figures behind the point.
+    """
     number = Decimal(repr(float(fraction))).scaleb(2)
     if abs(number) > MOST_PERCENT:
         return f"{'+' if number > 0 else '−'}>{MOST_PERCENT:f}"
@@ -392,6 +427,11 @@ def write_code(ohms: float) -> str:
 
     Every digit of the shortest decimal that is this float is kept, so reading the code gives
     the same float back. Values outside 1 mΩ … 999 GΩ are written plainly (`1e-05`).
+
+    Parameters
+    ----------
+    ohms : float
+        Ω.
     """
     number = Decimal(repr(float(ohms)))
     if not Decimal("1e-3") <= number < Decimal("1e12"):

@@ -74,6 +74,17 @@ def advise(
     Nothing where the choice passes already, or where the brief is not understood. Every way stands
     better than the choice and does not fail. More parts and finer series are only looked into
     where the nominal value is what is wrong.
+
+    Parameters
+    ----------
+    kind : BriefKind
+        Kind of need.
+    texts : Mapping[str, str]
+        Token to text as typed; one that is not given has its default.
+    network : Element
+        The network as a tree, or a netlist.
+    stock : Stock | None
+        Drawer and families of the user.
     """
     own = stock or Stock()
     need = read_brief(kind, texts, own.families).need
@@ -83,7 +94,15 @@ def advise(
 
 
 def advise_stated(texts: Mapping[str, str], stock: Stock | None = None) -> Advised:
-    """Return ways to make a stated network pass: tighter or larger parts, arrays of them."""
+    """Return ways to make a stated network pass: tighter or larger parts, arrays of them.
+
+    Parameters
+    ----------
+    texts : Mapping[str, str]
+        Token to text as typed; one that is not given has its default.
+    stock : Stock | None
+        Drawer and families of the user.
+    """
     own = stock or Stock()
     stated = read_stated(texts, own.families)[1]
     if stated is None:
@@ -119,6 +138,15 @@ def lightest(
 
     The other school of stiffness: compute the loaded output, and take the lightest string that
     meets it. None where the kind knows no such order, or none of the first listed passes.
+
+    Parameters
+    ----------
+    kind : BriefKind
+        Kind of need.
+    texts : Mapping[str, str]
+        Token to text as typed; one that is not given has its default.
+    stock : Stock | None
+        Drawer and families of the user.
     """
     own = stock or Stock()
     need = read_brief(kind, texts, own.families).need

@@ -106,7 +106,17 @@ class Case:
 def first_of(
     case: Case, kind: AdviceKind, options: Iterable[tuple[str, dict[str, str]]]
 ) -> list[Advice]:
-    """Return the first of some changes that passes, else the first that helps, in a list."""
+    """Return the first of some changes that passes, else the first that helps, in a list.
+
+    Parameters
+    ----------
+    case : Case
+        What advice is about.
+    kind : AdviceKind
+        Kind of advice.
+    options : Iterable[tuple[str, dict[str, str]]]
+        Changes that are tried, with their words.
+    """
     helps: list[Advice] = []
     for words, changes in options:
         advice = case.tried(kind, words, changes)
@@ -118,7 +128,24 @@ def first_of(
 
 
 def holds(case: Case, changes: Mapping[str, str], network: Element | None, gate: GateName) -> bool:
-    """Whether one gate does not fail once the brief is changed."""
+    """Whether one gate does not fail once the brief is changed.
+
+    Parameters
+    ----------
+    case : Case
+        What advice is about.
+    changes : Mapping[str, str]
+        Tokens to their new text.
+    network : Element | None
+        The network as a tree, or a netlist.
+    gate : GateName
+        Name of the gate that is to hold.
+
+    Returns
+    -------
+    bool
+        Whether the gate does not fail then.
+    """
     judged = case.weighed(changes, network)
     gates = judged.gates if judged is not None else ()
     return any(g.name == gate and g.verdict is not Verdict.FAIL for g in gates)

@@ -66,7 +66,13 @@ def _loosest(
 
 
 def tighter(case: Case) -> list[Advice]:
-    """Return single parts bought tighter, or else all of them, and one array."""
+    """Return single parts bought tighter, or else all of them, and one array.
+
+    Parameters
+    ----------
+    case : Case
+        What advice is about.
+    """
     if not case.fails("spread"):
         return []
     parts, circuit = case.judged.parts, case.judged.circuit
@@ -98,7 +104,15 @@ def tighter(case: Case) -> list[Advice]:
 
 
 def grades_of(tolerance: float, tcr: float) -> Iterator[_Grade]:
-    """Yield what can be bought tighter, loosest first: alone, then with a coefficient."""
+    """Yield what can be bought tighter, loosest first: alone, then with a coefficient.
+
+    Parameters
+    ----------
+    tolerance : float
+        Half width, a fraction.
+    tcr : float
+        ppm/K.
+    """
     tighter = [t for t in TOLERANCES if t < tolerance * (1 - 1e-9)]
     yield from ((t, None) for t in tighter)
     for least, coefficient in COEFFICIENTS:
@@ -109,13 +123,29 @@ def grades_of(tolerance: float, tcr: float) -> Iterator[_Grade]:
 
 
 def grade_words(tolerance: float, tcr: float | None) -> str:
-    """Say a grade: `0.1 % and 25 ppm/K`."""
+    """Say a grade: `0.1 % and 25 ppm/K`.
+
+    Parameters
+    ----------
+    tolerance : float
+        Half width, a fraction.
+    tcr : float | None
+        ppm/K.
+    """
     words = write(tolerance, FRACTION, 4, trim=True)
     return words if tcr is None else f"{words} and {write(tcr, PPM_PER_KELVIN, 4, trim=True)}"
 
 
 def grade_texts(tolerance: float, tcr: float | None) -> dict[str, str]:
-    """Return the tokens that state a grade for every part."""
+    """Return the tokens that state a grade for every part.
+
+    Parameters
+    ----------
+    tolerance : float
+        Half width, a fraction.
+    tcr : float | None
+        ppm/K.
+    """
     texts = {"tolerance": write(tolerance, FRACTION, 4, trim=True)}
     if tcr is not None:
         texts["tcr"] = write(tcr, PPM_PER_KELVIN, 4, trim=True)
@@ -150,7 +180,13 @@ def _hot(case: Case) -> list[PartCheck]:
 
 
 def cooler(case: Case) -> list[Advice]:
-    """Return larger parts, arrays of equal parts, and the other school of stress."""
+    """Return larger parts, arrays of equal parts, and the other school of stress.
+
+    Parameters
+    ----------
+    case : Case
+        What advice is about.
+    """
     if not case.fails("power"):
         return []
     parts, hot = case.judged.parts, _hot(case)
@@ -182,7 +218,13 @@ def cooler(case: Case) -> list[Advice]:
 
 
 def larger_families(case: Case) -> list[Family]:
-    """Return the families of a larger rating than the one stated, smallest first."""
+    """Return the families of a larger rating than the one stated, smallest first.
+
+    Parameters
+    ----------
+    case : Case
+        What advice is about.
+    """
     now = case.judged.parts.family.rated_watts
     families = families_with_typical(case.stock.families)
     return sorted((f for f in families if f.rated_watts > now), key=lambda f: f.rated_watts)

@@ -18,6 +18,13 @@ def too_hot(brief: Brief, network: Element) -> bool:
 
     The worst case is no better, so that such a network fails its power gate for certain. Never
     for a feedback pair, which a regulator drives: that is not worked out here.
+
+    Parameters
+    ----------
+    brief : Brief
+        The need as understood.
+    network : Element
+        The network as a tree, or a netlist.
     """
     conditions = brief.conditions
     if isinstance(brief, FeedbackBrief) or conditions.supply is None:

@@ -84,7 +84,20 @@ class Opened:
 
 
 def look_into(judged: Judged, distribution: Distribution = "uniform") -> Opened:
-    """Look into a network weighed against what is wanted of it."""
+    """Look into a network weighed against what is wanted of it.
+
+    Parameters
+    ----------
+    judged : Judged
+        A network weighed against what is wanted.
+    distribution : Distribution
+        How each value lies in its range.
+
+    Returns
+    -------
+    Opened
+        Pictures and what they are of.
+    """
     curves, undrawn = _curves(judged)
     return Opened(
         scatters=scatters_of(judged, SAMPLES, distribution),
@@ -115,6 +128,17 @@ def scatters_of(
 ) -> tuple[tuple[Mark, Scatter], ...]:
     """Return how each figure scatters, against its window.
 
+    Parameters
+    ----------
+    judged : Judged
+        A network weighed against what is wanted.
+    samples : int
+        How many are drawn.
+    distribution : Distribution
+        How each value lies in its range.
+    progress : Callable[[float], None] | None
+        Told the share done, 0 to 1.
+
     Raises
     ------
     TooLargeError
@@ -138,7 +162,13 @@ def scatters_of(
 
 
 def contributions_of(judged: Judged) -> list[Contribution]:
-    """Return what moves each figure, in its unit and of the accepted deviation."""
+    """Return what moves each figure, in its unit and of the accepted deviation.
+
+    Parameters
+    ----------
+    judged : Judged
+        A network weighed against what is wanted.
+    """
     found = []
     spreads = {o.at: o.spread for o in judged.check.outputs}
     for mark in judged.marks:

@@ -28,6 +28,13 @@ def options_of(brief: Brief, drawer: tuple[DrawerLine, ...]) -> tuple[list[Optio
     Those whose parts take too much already with nominal values fail for certain and are left out,
     unless all do.
 
+    Parameters
+    ----------
+    brief : Brief
+        The need as understood.
+    drawer : tuple[DrawerLine, ...]
+        The user's own stock, where the brief chooses from it.
+
     Raises
     ------
     LowfoldError
@@ -64,6 +71,10 @@ def share_passing(
     ----------
     progress : callable, optional
         Told how many options were weighed.
+    briefs : Sequence[Brief]
+        The needs as understood.
+    options : Sequence[Sequence[Option]]
+        What each need may be met by.
 
     Raises
     ------

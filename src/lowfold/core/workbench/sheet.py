@@ -62,6 +62,10 @@ def build_sheet(
         The user's own drawer, for briefs that choose from it, and families.
     look : str, optional
         A network to be weighed beside the listed ones.
+    kind : BriefKind
+        Kind of need.
+    listed : int
+        How many are listed at most.
     """
     own = stock or Stock()
     reading = read_brief(kind, texts, own.families)
@@ -103,6 +107,11 @@ def _owned(reading: BriefReading, shown: Sequence[Choice]) -> BriefReading:
 
 def series_parallel(text: str) -> Element:
     """Read a choice, which is a series–parallel network.
+
+    Parameters
+    ----------
+    text : str
+        As typed.
 
     Raises
     ------

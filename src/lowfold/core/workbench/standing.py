@@ -41,7 +41,13 @@ class Standing:
 
 
 def standing(sheet: Sheet) -> Standing:
-    """Say how a design stands: by the choice made, else by the first one listed."""
+    """Say how a design stands: by the choice made, else by the first one listed.
+
+    Parameters
+    ----------
+    sheet : Sheet
+        The sheet as built.
+    """
     need = _need_words(sheet)
     wrong = [token.label for token in sheet.reading.tokens.values() if not token.ok]
     if wrong:
@@ -74,7 +80,13 @@ def _need_words(sheet: Sheet) -> str:
 
 
 def governing_words(gates: tuple[Gate, ...]) -> str:
-    """Say which gate uses most of its allowance."""
+    """Say which gate uses most of its allowance.
+
+    Parameters
+    ----------
+    gates : tuple[Gate, ...]
+        Gates of a choice.
+    """
     judged = [g for g in gates if g.used is not None]
     if not judged:
         return "nothing judged"
@@ -100,13 +112,27 @@ def _allowance_words(gate: Gate) -> str:
 
 
 def network_standing(texts: Mapping[str, str], families: tuple[Family, ...] = ()) -> Standing:
-    """Say in one line what a stated network is and folds to, and how it stands."""
+    """Say in one line what a stated network is and folds to, and how it stands.
+
+    Parameters
+    ----------
+    texts : Mapping[str, str]
+        Token to text as typed; one that is not given has its default.
+    families : tuple[Family, ...]
+        The user's own, beside the typical ones.
+    """
     readings, stated = read_stated(texts, families)
     return standing_of(readings, stated, *weighed_or_why(stated))
 
 
 def weighed_or_why(stated: StatedNetwork | None) -> tuple[Judged | None, str]:
-    """Weigh what is stated, or say why that cannot be done."""
+    """Weigh what is stated, or say why that cannot be done.
+
+    Parameters
+    ----------
+    stated : StatedNetwork | None
+        A network as understood.
+    """
     if stated is None:
         return None, ""
     try:
@@ -121,7 +147,19 @@ def standing_of(
     judged: Judged | None,
     trouble: str,
 ) -> Standing:
-    """Say how a network stands that is read and weighed already."""
+    """Say how a network stands that is read and weighed already.
+
+    Parameters
+    ----------
+    readings : Mapping[str, TokenReading]
+        What was understood, by token.
+    stated : StatedNetwork | None
+        A network as understood.
+    judged : Judged | None
+        A network weighed against what is wanted.
+    trouble : str
+        Why it could not be weighed; empty where it was.
+    """
     shown = readings["network"].shown or readings["network"].text
     need = f"{shown[:40]}…" if len(shown) > 41 else shown
     if stated is None:
