@@ -19,6 +19,7 @@ serve: setup
 	@LOWFOLD_PORT=$(PORT) $(if $(DATA),LOWFOLD_DATA="$(DATA)") exec $(BIN)/lowfold serve
 
 test: setup .setup/chromium
+	cd web && npm test --silent
 	$(BIN)/pytest
 
 check: lint types schema

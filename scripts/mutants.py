@@ -118,10 +118,14 @@ def report(tried: list[Tried]) -> str:
     lines = [
         "# Mutants",
         "",
-        f"`make mutants` changes {len(tried)} places of the rules in `core/`, drawn with the seed "
-        f"{SEED} from what Cosmic Ray",
-        "knows to change, and runs the checks of that module alone. A mutant is killed when one of "
-        "them fails or does not end.",
+        (
+            f"`make mutants` changes {len(tried)} places of the rules in `core/`, drawn with the "
+            f"seed {SEED} from what Cosmic Ray"
+        ),
+        (
+            "knows to change, and runs the checks of that module alone. A mutant is killed when "
+            "one of them fails or does not end."
+        ),
         "",
         "| module | tried | killed |",
         "|---|---:|---:|",

@@ -1,6 +1,6 @@
 import { svelte } from "@sveltejs/vite-plugin-svelte";
 import tailwindcss from "@tailwindcss/vite";
-import { defineConfig } from "vite";
+import { defineConfig } from "vitest/config";
 
 export default defineConfig({
   plugins: [tailwindcss(), svelte()],
@@ -11,5 +11,6 @@ export default defineConfig({
     assetsInlineLimit: 0, // the content security policy allows no data: fonts
     modulePreload: { polyfill: false },
   },
+  test: { include: ["tests/**/*.test.ts"], setupFiles: ["tests/setup.ts"] },
   server: { proxy: { "/api": "http://127.0.0.1:8000" } },
 });

@@ -45,7 +45,11 @@ def test_the_load_line_is_in_the_units_of_its_axes(client: TestClient) -> None:
 def test_power_tells_curve_points_and_the_total(client: TestClient) -> None:
     brief = SENSE["brief"] | {"own": "R2 1206", "high_c": "112.5 °C"}
     power = client.post("/api/sheet/opened", json=ASK | {"brief": brief}).json()["power"]
-    assert power["curves"] == [{"name": "", "full_c": 70.0, "zero_c": 155.0}]
+    # Common practice: full power to 70 °C, then straight to zero at 155 °C
+    (curve,) = power["curves"]
+    assert [(p["ambient_c"], p["share"]) for p in curve["points"]] == [
+        (0.0, 1.0), (70.0, 1.0), (155.0, 0.0), (160.0, 0.0),
+    ]  # fmt: skip
     # Common practice: half the rating is left half way from 70 to 155 °C, and half of that is used
     assert [(p["allowed"]["text"], p["allowed"]["unit"]) for p in power["parts"]] == [
         ("25", "mW"), ("62.5", "mW"),

@@ -9,6 +9,7 @@ from lowfold.api.fields import Answer
 from lowfold.api.figures import Figure, figure, must
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.needs.choice import Choice
+from lowfold.core.values.preferred import SERIES
 from lowfold.core.values.quantities import AMPERE, OHM, VOLT, Kind, write_percent
 from lowfold.core.workbench.standing import governing_words
 
@@ -35,6 +36,7 @@ class ChoiceRow(Answer):
     parts: int = Field(description="How many parts")
     distinct: int = Field(description="How many different values")
     series: str = Field(description="Most widely stocked series that has every value")
+    stocked: int = Field(description="How widely: 0 for the most widely stocked series")
     spread: float = Field(description="Largest deviation at the worst corner")
     amps: float | None
     verdict: Verdict | None
@@ -67,6 +69,7 @@ def choice_row(choice: Choice, unit: Kind, *, pinned: bool, listed: bool) -> Cho
         parts=len(choice.values),
         distinct=choice.distinct,
         series=choice.series,
+        stocked=SERIES.index(choice.series) if choice.series else len(SERIES),
         spread=max(max(abs(m.lowest), abs(m.highest)) for m in marks),
         amps=choice.amps,
         verdict=choice.judged.verdict,

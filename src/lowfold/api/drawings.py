@@ -36,6 +36,9 @@ class WireAnswer(Answer):
     y1: float
     x2: float
     y2: float
+    net: int | None = Field(
+        description="The junction it is at; null through the supply's symbol", default=None
+    )
 
 
 class DrawingAnswer(Answer):

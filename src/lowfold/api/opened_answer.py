@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Final
+
 from pydantic import Field
 
 from lowfold.api.fields import Answer
@@ -15,6 +17,7 @@ from lowfold.core.needs.choice import Judged
 from lowfold.core.needs.gate_words import STIFF, corner_words, passing_words, sentence, times
 from lowfold.core.needs.gates import stiffness
 from lowfold.core.needs.mark import Mark
+from lowfold.core.parts.ratings import derated_watts
 from lowfold.core.tolerance.sampling import Distribution, Scatter
 from lowfold.core.values.quantities import (
     FRACTION,
@@ -28,6 +31,8 @@ from lowfold.core.values.quantities import (
 from lowfold.core.workbench.opened import Curve, look_into
 
 __all__ = ["OpenedAnswer", "ScatterPicture", "opened_answer", "picture"]
+
+BEYOND_C: Final = 5.0  #: that a derating curve is drawn on past where nothing is left
 
 
 class ScatterPicture(Answer):
@@ -103,15 +108,19 @@ class PartLine(Answer):
     share: float | None = Field(description="Worst power over the rating in full")
     used: float | None
     verdict: Verdict | None
-    words: str
+    would: str = Field(description="Smallest standard rating that would do")
+
+
+class CurvePoint(Answer):
+    ambient_c: float
+    share: float = Field(description="Of the rating, that is left there")
 
 
 class DeratingCurve(Answer):
     """A rating over the ambient: full to one corner, zero from the other."""
 
     name: str
-    full_c: float
-    zero_c: float
+    points: list[CurvePoint]
 
 
 class PowerPicture(Answer):
@@ -310,6 +319,8 @@ def _power(judged: Judged) -> PowerPicture | None:
         corners.setdefault((limits.full_power_c, limits.zero_power_c), []).append(part.ref)
         full[part.ref] = limits.rated_watts
     one = len(corners) == 1
+    coldest = min(0.0, parts.environment.high_c)
+    hottest = max([*(zero for _, zero in corners), parts.environment.high_c]) + BEYOND_C
     hot = parts.environment.high_c
     rated = write(parts.derated_watts, WATT, 3, trim=True)
     family = parts.family
@@ -326,7 +337,13 @@ def _power(judged: Judged) -> PowerPicture | None:
     ]
     return PowerPicture(
         curves=[
-            DeratingCurve(name="" if one else ", ".join(refs), full_c=ends[0], zero_c=ends[1])
+            DeratingCurve(
+                name="" if one else ", ".join(refs),
+                points=[
+                    CurvePoint(ambient_c=c, share=derated_watts(1.0, c, *ends))
+                    for c in (coldest, *ends, hottest)
+                ],
+            )
             for ends, refs in corners.items()
         ],
         ambient_c=hot,
@@ -348,7 +365,7 @@ def _part(part: PartCheck, full_watts: float | None) -> PartLine:
         share=part.worst_watts / full_watts if full_watts else None,
         used=min(part.used, MOST_USED),
         verdict=part.verdict,
-        words=f"smallest standard rating that would do: {would}",
+        would=would,
     )
 
 

@@ -117,11 +117,11 @@ def network(text: str) -> Element:
     return found
 
 
-METRICS = Metrics(part_width=100, part_height=50, symbol=20, lead=10, terminal=60)
+LOWER = Metrics(part_width=100, part_height=50, symbol=20, lead=10, terminal=60)
 
 
 def test_a_divider_is_drawn_downwards_with_its_load_at_the_right() -> None:
-    drawn = draw(network("R1=1k + @OUT + R2=2k"), METRICS, [("L1", "OUT")])
+    drawn = draw(network("R1=1k + @OUT + R2=2k"), LOWER, [("L1", "OUT")])
     assert [(p.name, p.x, p.y) for p in drawn.parts] == [("R1", 60, 25), ("R2", 60, 75)]
     assert [(p.name, p.x, p.y) for p in drawn.loads] == [("L1", 160, 75)]
     assert (drawn.width, drawn.height) == (260, 100)
@@ -129,12 +129,10 @@ def test_a_divider_is_drawn_downwards_with_its_load_at_the_right() -> None:
 
 
 def test_parallel_branches_stand_side_by_side_without_touching() -> None:
-    drawn = draw(network("(1k || (2k + 3k)) + (4k || 5k || 6k)"), METRICS, driven=False)
+    drawn = draw(network("(1k || (2k + 3k)) + (4k || 5k || 6k)"), LOWER, driven=False)
     places = {(p.x, p.y) for p in drawn.parts}
     assert len(places) == 6
     for one in places:
         for two in places - {one}:
-            assert (
-                abs(one[0] - two[0]) >= METRICS.part_width or abs(one[1] - two[1]) >= METRICS.symbol
-            )
+            assert abs(one[0] - two[0]) >= LOWER.part_width or abs(one[1] - two[1]) >= LOWER.symbol
     assert [e.name for e in drawn.ends] == ["in", "0"]

@@ -970,6 +970,11 @@ export interface components {
              */
             series: string;
             /**
+             * Stocked
+             * @description How widely: 0 for the most widely stocked series
+             */
+            stocked: number;
+            /**
              * Spread
              * @description Largest deviation at the worst corner
              */
@@ -1023,6 +1028,16 @@ export interface components {
              */
             words: string;
         };
+        /** CurvePoint */
+        CurvePoint: {
+            /** Ambient C */
+            ambient_c: number;
+            /**
+             * Share
+             * @description Of the rating, that is left there
+             */
+            share: number;
+        };
         /**
          * DeratingCurve
          * @description A rating over the ambient: full to one corner, zero from the other.
@@ -1030,10 +1045,8 @@ export interface components {
         DeratingCurve: {
             /** Name */
             name: string;
-            /** Full C */
-            full_c: number;
-            /** Zero C */
-            zero_c: number;
+            /** Points */
+            points: components["schemas"]["CurvePoint"][];
         };
         /**
          * Design
@@ -2726,8 +2739,11 @@ export interface components {
             /** Used */
             used: number | null;
             verdict: components["schemas"]["Verdict"] | null;
-            /** Words */
-            words: string;
+            /**
+             * Would
+             * @description Smallest standard rating that would do
+             */
+            would: string;
         };
         /**
          * PassingAnswer
@@ -3713,6 +3729,11 @@ export interface components {
             x2: number;
             /** Y2 */
             y2: number;
+            /**
+             * Net
+             * @description The junction it is at; null through the supply's symbol
+             */
+            net?: number | null;
         };
         /** YieldAnswer */
         YieldAnswer: {

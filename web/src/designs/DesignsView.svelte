@@ -3,6 +3,7 @@
   import { onDestroy, onMount } from "svelte";
 
   import type { Design } from "$api";
+  import Notice from "../shell/Notice.svelte";
   import { status } from "../shell/status.svelte";
   import VerdictMark from "../shell/VerdictMark.svelte";
   import { KIND_WORDS } from "../sheet/sentences";
@@ -50,7 +51,7 @@
 
 <section class="mx-auto h-full max-w-6xl overflow-y-auto px-8 py-6">
   <div class="mb-5 flex items-baseline gap-4">
-    <h1 class="font-serif text-2xl font-semibold">Designs</h1>
+    <h1 class="font-serif text-figure font-semibold">Designs</h1>
     <label class="flex items-baseline gap-2">
       <span class="text-soft">find</span>
       <input
@@ -73,20 +74,17 @@
   </div>
 
   {#if designs.trouble}
-    <div
-      role="alert"
-      class="text-fail border-fail mb-4 flex items-center gap-4 border-l-2 py-1 pl-3"
-    >
-      <span>✕ {designs.trouble}</span>
+    <Notice tone="wrong">
+      <span class="text-fail">✕ {designs.trouble}</span>
       <button type="button" class="btn btn-xs" onclick={() => designs.load()}>Try again</button>
-    </div>
+    </Notice>
   {/if}
   {#if designs.removed}
-    <div role="status" class="border-copper mb-4 flex items-center gap-4 border-l-2 py-1 pl-3">
+    <Notice tone="done">
       <span>“{designs.removed.name}” is deleted.</span>
       <button type="button" class="btn btn-xs" onclick={() => designs.putBack()}>Put it back</button
       >
-    </div>
+    </Notice>
   {/if}
 
   <Sharing
@@ -136,10 +134,10 @@
               <a
                 href="#/designs/{design.id}"
                 data-design={design.id}
-                class="font-serif text-base font-semibold hover:underline"
+                class="font-serif text-read font-semibold hover:underline"
                 >{design.name || "Untitled"}</a
               >
-              <span class="text-soft block text-[13px]">{design.kind}</span>
+              <span class="text-soft block text-note">{design.kind}</span>
             </td>
             <td class="whitespace-nowrap">{design.standing?.need ?? ""}</td>
             <td class="text-right font-semibold whitespace-nowrap"
@@ -155,7 +153,7 @@
                 <span class="text-soft ml-1">{design.standing.words}</span>
               {/if}
               {#if Object.keys(design.standing?.gates ?? {}).length > 0}
-                <span class="flex gap-3 text-[12.5px]">
+                <span class="flex gap-3 text-note">
                   {#each Object.entries(design.standing?.gates ?? {}) as [name, verdict] (name)}
                     <span class="text-soft">{name} <VerdictMark {verdict} bare /></span>
                   {/each}
@@ -181,7 +179,7 @@
       {#if designs.rows.length < 500}
         <button type="button" class="btn btn-sm" onclick={() => designs.more()}>Show more</button>
       {/if}
-      <span class="text-soft text-[13px]">
+      <span class="text-soft text-note">
         {designs.rows.length} of {designs.total} designs, those changed last first; find the others by
         a word
       </span>
@@ -195,14 +193,14 @@
         disabled={picked.length < 2 || sharing.job?.state === "running"}
         onclick={() => sharing.start([...picked])}>Share values</button
       >
-      <span class="text-soft text-[13px]">
+      <span class="text-soft text-note">
         {picked.length < 2
           ? "pick designs: a choice for each, out of as few different values as possible"
           : `${picked.length} designs picked`}
       </span>
     </div>
   {/if}
-  <p class="text-soft mt-4 text-[13px]">
+  <p class="text-soft mt-4 text-note">
     Results are design aids: the data sheet, the local code and a qualified person decide.
   </p>
 </section>

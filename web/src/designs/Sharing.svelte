@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Notice from "../shell/Notice.svelte";
   import Progress from "../shell/Progress.svelte";
   import VerdictMark from "../shell/VerdictMark.svelte";
   import type { SharingState } from "./sharing.svelte";
@@ -14,16 +15,14 @@
 </script>
 
 {#if sharing.trouble}
-  <div role="alert" class="border-fail mb-4 flex items-center gap-4 border-l-2 py-1 pl-3">
+  <Notice tone="wrong">
     <span class="text-fail">✕ {sharing.trouble}</span>
     <button type="button" class="btn btn-xs" onclick={() => sharing.close()}>Close</button>
-  </div>
+  </Notice>
 {:else if sharing.job?.state === "running"}
   <div class="mb-4"><Progress of={sharing} label="Sharing values" /></div>
 {:else if sharing.job?.state === "cancelled"}
-  <p role="status" class="border-copper mb-4 border-l-2 py-1 pl-3">
-    Cancelled; nothing is changed.
-  </p>
+  <Notice tone="done">Cancelled; nothing is changed.</Notice>
 {:else if result}
   <section class="border-copper mb-5 border-l-2 py-1 pl-4" aria-labelledby="shared-title">
     <h2 id="shared-title" class="font-semibold">
@@ -56,5 +55,5 @@
     </div>
   </section>
 {:else if sharing.taken}
-  <p role="status" class="border-copper mb-4 border-l-2 py-1 pl-3">{sharing.taken}</p>
+  <Notice tone="done">{sharing.taken}</Notice>
 {/if}

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { onMount, tick } from "svelte";
 
+  import Notice from "../shell/Notice.svelte";
   import { status } from "../shell/status.svelte";
   import CsvButtons from "./CsvButtons.svelte";
   import { DrawerState } from "./drawer.svelte";
@@ -47,7 +48,7 @@
   ondrop={dropped}
 >
   <div class="mb-4 flex items-baseline gap-4">
-    <h1 id="drawer-title" class="font-serif text-2xl font-semibold">Drawer</h1>
+    <h1 id="drawer-title" class="font-serif text-figure font-semibold">Drawer</h1>
     <DrawerTabs at="stock" />
     <p class="text-soft">
       {#if stock.drawer && stock.drawer.lines.length > 0}
@@ -62,13 +63,13 @@
   <Taking {stock} />
 
   {#if stock.trouble}
-    <p role="alert" class="text-fail border-fail mb-3 border-l-2 py-1 pl-3">✕ {stock.trouble}</p>
+    <Notice tone="wrong"><span class="text-fail">✕ {stock.trouble}</span></Notice>
   {/if}
   {#if stock.removed}
-    <div role="status" class="border-copper mb-3 flex items-center gap-4 border-l-2 py-1 pl-3">
+    <Notice tone="done">
       <span>{stock.removed.value} {stock.removed.unit} is taken out.</span>
       <button type="button" class="btn btn-xs" onclick={() => stock.putBack()}>Put it back</button>
-    </div>
+    </Notice>
   {/if}
 
   {#if stock.drawer === null}

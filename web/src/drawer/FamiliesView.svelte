@@ -2,6 +2,7 @@
   import { onMount, tick } from "svelte";
 
   import type { FamilyAnswer } from "$api";
+  import Notice from "../shell/Notice.svelte";
   import { status } from "../shell/status.svelte";
   import CsvButtons from "./CsvButtons.svelte";
   import DrawerTabs from "./DrawerTabs.svelte";
@@ -36,7 +37,7 @@
   aria-labelledby="families-title"
 >
   <div class="mb-4 flex items-baseline gap-4">
-    <h1 id="families-title" class="font-serif text-2xl font-semibold">Drawer</h1>
+    <h1 id="families-title" class="font-serif text-figure font-semibold">Drawer</h1>
     <DrawerTabs at="families" />
     <p class="text-soft">typical to start from; the part's own data sheet rules</p>
     <CsvButtons stock={families} href="/api/families/csv" name="lowfold-families.csv" />
@@ -44,10 +45,10 @@
 
   <Taking stock={families} />
   {#if families.trouble}
-    <p role="alert" class="text-fail border-fail mb-3 border-l-2 py-1 pl-3">✕ {families.trouble}</p>
+    <Notice tone="wrong"><span class="text-fail">✕ {families.trouble}</span></Notice>
   {/if}
   {#if families.removed}
-    <div role="status" class="border-copper mb-3 flex items-center gap-4 border-l-2 py-1 pl-3">
+    <Notice tone="done">
       <span
         >{families.removed.name} is {families.removed.replaces
           ? "as typical again"
@@ -56,7 +57,7 @@
       <button type="button" class="btn btn-xs" onclick={() => families.putBack()}
         >Put it back</button
       >
-    </div>
+    </Notice>
   {/if}
 
   {#if families.families === null}
@@ -83,8 +84,7 @@
             <tr class="border-crease hover:bg-wash border-b text-right [&>td]:py-1.5 [&>td]:pr-3">
               <td class="text-left font-semibold"
                 >{family.name}
-                {#if !family.typical}<span class="text-copper ml-1 text-[12px]">yours</span
-                  >{/if}</td
+                {#if !family.typical}<span class="text-copper ml-1 text-note">yours</span>{/if}</td
               >
               {#each cells.slice(1) as cell (cell)}<td class="whitespace-nowrap"
                   >{family.shown[cell]}</td
@@ -113,7 +113,7 @@
         {/each}
       </tbody>
     </table>
-    <p class="text-soft mt-3 max-w-prose text-[13px] leading-snug">
+    <p class="text-soft mt-3 max-w-prose text-note leading-snug">
       Name a family where a need says the size: “in thin film 0603”. Where a need says “family” for
       tolerance, coefficient or drift, the family's figure counts. Above the critical resistance the
       limiting voltage is reached before the power.

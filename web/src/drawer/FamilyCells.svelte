@@ -56,7 +56,7 @@
   </td>
 </tr>
 <tr>
-  <td colspan="10" class="h-6 text-[13px]" id="family-words" aria-live="polite">
+  <td colspan="10" class="h-6 text-note" id="family-words" aria-live="polite">
     {#if wrong}<span class="text-fail">✕ {wrong}</span>{/if}
   </td>
 </tr>

@@ -53,7 +53,7 @@
   </td>
 </tr>
 <tr>
-  <td colspan="5" class="h-6 text-[13px]" id="line-words" aria-live="polite">
+  <td colspan="5" class="h-6 text-note" id="line-words" aria-live="polite">
     {#if wrong}<span class="text-fail">✕ {wrong}</span>{/if}
   </td>
 </tr>

@@ -9,7 +9,7 @@
   const there = (ref: string) => other?.table.find((row) => row.ref === ref);
 </script>
 
-<div class="pt-2 text-[13px]">
+<div class="pt-2 text-note">
   <label for="compare-with">Set this beside the same network</label>
   <select
     id="compare-with"

@@ -12,7 +12,7 @@
   ] as const;
 </script>
 
-<div class="mt-1 flex items-center gap-1.5 text-[13px]">
+<div class="mt-1 flex items-center gap-1.5 text-note">
   <input
     class="border-copper text-copper placeholder:text-soft w-16 border-b px-0.5 font-semibold placeholder:font-normal"
     aria-label="value to use"
@@ -29,4 +29,4 @@
     >
   {/each}
 </div>
-{#if fold.editTrouble}<p class="text-fail mt-1 text-[13px]">✕ {fold.editTrouble}</p>{/if}
+{#if fold.editTrouble}<p class="text-fail mt-1 text-note">✕ {fold.editTrouble}</p>{/if}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Why from "../designs/Why.svelte";
   import Sentence from "../sheet/Sentence.svelte";
   import { NETWORK_SENTENCE } from "../sheet/sentences";
   import type { FoldState } from "./fold.svelte";
@@ -26,7 +27,7 @@
     rows="4"
     maxlength="20000"
     spellcheck="false"
-    class="mt-1.5 -ml-1 resize-y rounded-field border px-1.5 py-1 font-sans text-[14px] leading-6 {bad
+    class="mt-1.5 -ml-1 resize-y rounded-field border px-1.5 py-1 font-sans text-body leading-6 {bad
       ? 'border-fail border-dashed'
       : 'border-crease focus:border-copper'}"
     aria-invalid={bad !== undefined}
@@ -37,7 +38,7 @@
   <div class="mt-1.5"></div>
   <Sentence sentence={NETWORK_SENTENCE} {tokens} of={fold} bind:focused>
     <div
-      class="mt-1 min-h-[3.6rem] text-[13px] leading-snug break-words"
+      class="mt-1 min-h-[3.6rem] text-note leading-snug break-words"
       id="token-words"
       aria-live="polite"
     >
@@ -73,7 +74,7 @@
       {/each}
     </div>
   {/if}
-  <details class="text-soft mt-4 text-[13px] leading-6">
+  <details class="text-soft mt-4 text-note leading-6">
     <summary class="cursor-pointer">How to write a network</summary>
     <p>
       <code>+</code> in series, <code>||</code> in parallel, brackets; <code>R1=4k7</code> names a
@@ -82,16 +83,8 @@
       ends.
     </p>
   </details>
-  <label class="label-small mt-4" for="why">What it is</label>
-  <textarea
-    id="why"
-    rows="3"
-    maxlength="20000"
-    placeholder="For whoever reads this next year"
-    class="hover:border-crease focus:border-copper placeholder:text-soft mt-1 -ml-1.5 resize-none rounded-field border border-transparent px-1.5 py-1 font-serif text-[14.5px] leading-6"
-    value={fold.why}
-    oninput={(event) => fold.explain(event.currentTarget.value)}></textarea>
-  <p class="off-paper text-soft mt-auto pt-3 text-[13px] leading-7">
+  <Why design={fold} label="What it is" />
+  <p class="off-paper text-soft mt-auto pt-3 text-note leading-7">
     <kbd class="kbd kbd-xs">→</kbd> fold · <kbd class="kbd kbd-xs">←</kbd> unfold · click two parts: why
   </p>
 </section>

@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { Carried, Figure } from "$api";
-  import { junctions, type Picture, type Symbol } from "./drawn";
+  import type { Picture, Symbol } from "./drawn";
 
   type Props = {
     picture: Picture;
@@ -15,7 +15,6 @@
   let { picture, lit, picked, symbol, coloured, onpick }: Props = $props();
 
   const STROKES = [undefined, "7 3", "2 3", "10 3 2 3"];
-  const own = $derived(coloured ? junctions(picture.drawing) : []);
 
   /** Six strokes between the leads (IEEE Std 315). */
   const zigzag = (x: number, y: number, length: number) =>
@@ -49,7 +48,7 @@
 >
   <g stroke="currentColor" stroke-width="1.6" fill="none" stroke-linecap="square">
     {#each drawing.wires as wire, i (i)}
-      {@const n = own[i] ?? -1}
+      {@const n = coloured ? (wire.net ?? -1) : -1}
       <path
         d="M{wire.x1} {wire.y1}L{wire.x2} {wire.y2}"
         class={n >= 0 ? `junction-${n % 6}` : ""}
@@ -137,7 +136,7 @@
         >
           {p.name} <tspan font-weight="600">{text(row.resistance)}</tspan>
           {#each lines(row) as line, i (i)}
-            <tspan x={p.x + 15} dy="15" font-size="11.5" class="fill-soft">{line}</tspan>
+            <tspan x={p.x + 15} dy="15" font-size="12" class="fill-soft">{line}</tspan>
           {/each}
         </text>
       {:else}
@@ -148,7 +147,7 @@
         />
         <circle cx={p.x} cy={p.y - half} r="2.6" fill="currentColor" />
         <circle cx={p.x} cy={p.y + half - 2} r="2.6" fill="currentColor" />
-        <text x={p.x + 16} y={p.y + 4} font-size="13" class="fill-ink">{p.name}</text>
+        <text x={p.x + 16} y={p.y + 4} font-size="12" class="fill-ink">{p.name}</text>
       {/if}
     </g>
   {/each}

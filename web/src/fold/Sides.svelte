@@ -1,5 +1,6 @@
 <script lang="ts">
   import FigureText from "../shell/FigureText.svelte";
+  import Tabs from "../shell/Tabs.svelte";
   import type { FoldState } from "./fold.svelte";
   import Compare from "./Compare.svelte";
   import EditPart from "./EditPart.svelte";
@@ -26,7 +27,7 @@
   <div class="border-crease min-h-[5.4rem] border-b pb-2" aria-live="polite">
     <h2 class="label-small">Why?</h2>
     {#if fold.relation}
-      <p class="mt-1 text-[14px] leading-snug">
+      <p class="mt-1 text-body leading-snug">
         <strong class="text-copper"
           >{fold.picked.join(" and ")}: {["neither", "not told"].includes(fold.relation.kind)
             ? fold.relation.kind
@@ -35,7 +36,7 @@
         {fold.relation.reason}
       </p>
     {:else}
-      <p class="text-soft mt-1 text-[13px]">
+      <p class="text-soft mt-1 text-note">
         {fold.picked.length === 1
           ? `${fold.picked[0]} is picked; pick another part of the drawing, or edit this one:`
           : "Pick two parts of the drawing: in series, in parallel, or neither, and why."}
@@ -43,29 +44,15 @@
       {#if fold.picked.length === 1}<EditPart {fold} />{/if}
     {/if}
   </div>
-  <div role="tablist" class="mt-2 flex gap-3" aria-label="What to show">
-    {#each TABS as [name, words] (name)}
-      <button
-        type="button"
-        role="tab"
-        aria-selected={tab === name}
-        aria-controls="side-panel"
-        class="cursor-pointer border-b-2 py-1 text-[13px] {tab === name
-          ? 'border-copper font-semibold'
-          : 'text-soft hover:text-ink border-transparent'}"
-        onclick={() => (tab = name)}>{words}</button
-      >
-    {/each}
-  </div>
-  <div id="side-panel" role="tabpanel" tabindex="0" class="min-h-0 flex-1 overflow-auto pt-1">
+  <Tabs tabs={TABS} bind:value={tab} label="What to show">
     {#if tab === "unknown"}
       <UnknownPart {fold} />
     {:else if tab === "gates"}
       {#if fold.understood?.gates_trouble}
-        <p class="text-fail py-3 text-[13px]">✕ {fold.understood.gates_trouble}</p>
+        <p class="text-fail py-3 text-note">✕ {fold.understood.gates_trouble}</p>
       {:else}
         {#each fold.understood?.cautions ?? [] as caution (caution.message)}
-          <p class="border-marginal mt-1 border-l-2 pl-2 text-[13px] leading-snug">
+          <p class="border-marginal mt-1 border-l-2 pl-2 text-note leading-snug">
             <strong class="text-marginal">Caution.</strong>
             {caution.message}
           </p>
@@ -75,7 +62,7 @@
         </div>
       {/if}
     {:else if folded && tab === "table"}
-      <table class="w-full text-right text-[13px]">
+      <table class="w-full text-right text-note">
         <thead>
           <tr class="text-soft border-crease border-b">
             <th class="py-1 text-left font-normal">part</th>
@@ -93,7 +80,7 @@
               <td><FigureText figure={row.power} /></td>
             </tr>
             <tr class="border-crease border-b">
-              <td colspan="5" class="text-soft pb-1 text-left text-[12px]">{fold.say(row.rule)}</td>
+              <td colspan="5" class="text-soft pb-1 text-left text-note">{fold.say(row.rule)}</td>
             </tr>
           {/each}
           <tr class="text-soft [&>td]:py-1">
@@ -106,7 +93,7 @@
         </tbody>
       </table>
     {:else if folded && tab === "checks"}
-      <ul class="text-[13px]">
+      <ul class="text-note">
         {#each folded.checks as check (check.name)}
           <li class="border-crease flex gap-2 border-b py-1">
             <span class={check.holds ? "text-pass" : "text-fail"} aria-hidden="true"
@@ -119,7 +106,7 @@
           </li>
         {/each}
       </ul>
-      <p class="text-soft mt-2 text-[12.5px]">
+      <p class="text-soft mt-2 text-note">
         Sums of drops round loops, of currents at junctions, of powers: what is left over is
         rounding.
       </p>
@@ -127,7 +114,7 @@
       <Compare {fold} {folded} />
     {:else if folded && tab === "ways"}
       {#each folded.ways as way (way.at)}
-        <div class="border-crease border-b py-1.5 text-[13px]">
+        <div class="border-crease border-b py-1.5 text-note">
           <p>
             <span class={way.agree ? "text-pass" : "text-fail"} aria-hidden="true"
               >{way.agree ? "●" : "✕"}</span
@@ -143,7 +130,7 @@
       {/each}
       {#if folded.equations.names.length > 0}
         <h3 class="label-small mt-3">Node equations</h3>
-        <table class="mt-1 text-right text-[12.5px]">
+        <table class="mt-1 text-right text-note">
           <tbody>
             {#each folded.equations.rows as row, i (i)}
               <tr class="[&>td]:py-0.5 [&>td]:pl-2">
@@ -160,7 +147,7 @@
         </table>
       {/if}
     {:else if !folded}
-      <p class="text-soft py-3 text-[13px]">Once the network is understood.</p>
+      <p class="text-soft py-3 text-note">Once the network is understood.</p>
     {/if}
-  </div>
+  </Tabs>
 </section>

@@ -39,7 +39,7 @@
 >
   <div class="flex items-baseline gap-3">
     <h2 id="plan-title" class="label-small">Fold</h2>
-    <span class="text-soft truncate text-[13px]">
+    <span class="text-soft truncate text-note">
       {fold.place === 0
         ? "as it stands"
         : fold.steps[fold.place - 1]?.remains.replaceAll("\n", "; ")}
@@ -47,7 +47,7 @@
     <label class="sr-only" for="school">Parallel by</label>
     <select
       id="school"
-      class="text-soft ml-auto cursor-pointer bg-transparent text-[13px]"
+      class="text-soft ml-auto cursor-pointer bg-transparent text-note"
       value={fold.school}
       onchange={(event) => fold.teach(event.currentTarget.value as School)}
     >
@@ -56,7 +56,7 @@
     <label class="sr-only" for="symbol">Symbol</label>
     <select
       id="symbol"
-      class="text-soft cursor-pointer bg-transparent text-[13px]"
+      class="text-soft cursor-pointer bg-transparent text-note"
       value={fold.symbol}
       onchange={(event) => fold.drawWith(event.currentTarget.value as Symbol)}
     >
@@ -66,7 +66,7 @@
     <label class="sr-only" for="letter">Letter of a voltage</label>
     <select
       id="letter"
-      class="text-soft cursor-pointer bg-transparent text-[13px]"
+      class="text-soft cursor-pointer bg-transparent text-note"
       value={fold.letter}
       onchange={(event) => fold.call(event.currentTarget.value === "U" ? "U" : "V")}
     >
@@ -76,7 +76,7 @@
     <label class="sr-only" for="digits">Figures</label>
     <select
       id="digits"
-      class="text-soft cursor-pointer bg-transparent text-[13px]"
+      class="text-soft cursor-pointer bg-transparent text-note"
       value={fold.digits}
       onchange={(event) => fold.show(Number(event.currentTarget.value))}
     >
@@ -90,7 +90,7 @@
     class="relative flex min-h-0 flex-1 items-center justify-center overflow-auto py-2"
   >
     {#if picture}
-      <div class="text-soft absolute top-1 right-0 flex gap-4 text-[13px]">
+      <div class="text-soft absolute top-1 right-0 flex gap-4 text-note">
         <label class="hover:text-copper flex cursor-pointer items-center gap-1.5">
           <input type="checkbox" class="checkbox checkbox-xs" bind:checked={coloured} />
           colour junctions
@@ -118,11 +118,11 @@
 
   <div class="border-crease min-h-[10.5rem] border-t pt-3" aria-live="polite">
     {#if said}
-      <p class="text-[15px]">
+      <p class="text-read">
         <strong class="text-copper">{folding ? TITLES[said.kind] : "Unfold"}.</strong>
         {folding ? said.same : said.back}
       </p>
-      <p class="mt-1 text-[15px]">
+      <p class="mt-1 text-read">
         {#if folding}
           <span class="text-soft">{said.rule}:</span>
           {said.results.length === 1 ? `${said.results[0]} = ` : ""}{said.worked}
@@ -133,19 +133,19 @@
         {/if}
       </p>
       {#if folding && said.estimate}
-        <p class="text-soft mt-1 text-[13px]">In the head: {said.estimate}.</p>
+        <p class="text-soft mt-1 text-note">In the head: {said.estimate}.</p>
       {/if}
     {:else if fold.steps.length > 0}
-      <p class="text-soft text-[15px]">
+      <p class="text-soft text-read">
         {fold.steps.length} steps fold this to one resistance, from the far end towards the source. Each
         says what is combined and why it may be.
       </p>
     {:else if fold.folded?.total}
-      <p class="text-soft text-[15px]">There is one resistance already; nothing to fold.</p>
+      <p class="text-soft text-read">There is one resistance already; nothing to fold.</p>
     {/if}
-    {#if fold.folded?.note}<p class="text-marginal mt-1 text-[13px]">{fold.folded.note}</p>{/if}
+    {#if fold.folded?.note}<p class="text-marginal mt-1 text-note">{fold.folded.note}</p>{/if}
     {#if (fold.folded?.idle.length ?? 0) > 0}
-      <p class="text-soft mt-1 text-[13px]">
+      <p class="text-soft mt-1 text-note">
         No current whatever the supply: {fold.folded?.idle.join(", ")}.
       </p>
     {/if}
@@ -165,7 +165,7 @@
           <li class="min-w-9 flex-1">
             <button
               type="button"
-              class="border-crease w-full cursor-pointer truncate border px-1.5 py-1 text-[13px] {i ===
+              class="border-crease w-full cursor-pointer truncate border px-1.5 py-1 text-note {i ===
               fold.place
                 ? 'border-copper bg-wash text-copper font-semibold'
                 : 'hover:border-copper'}"

@@ -25,7 +25,7 @@
   }
 </script>
 
-<form class="flex flex-col gap-2 pt-2 text-[13px]" onsubmit={find}>
+<form class="flex flex-col gap-2 pt-2 text-note" onsubmit={find}>
   <label for="unknown-network">Write ? for the value to be found</label>
   <textarea
     id="unknown-network"
@@ -62,7 +62,7 @@
   <div aria-live="polite">
     {#if fold.unknownTrouble}<p class="text-fail">✕ {fold.unknownTrouble}</p>{/if}
     {#if fold.unknown}
-      <p class="mt-1 text-[15px]">
+      <p class="mt-1 text-read">
         <strong>{fold.unknown.ref} = {fold.unknown.shown}</strong>
       </p>
       <table class="mt-1 text-right">

@@ -34,7 +34,7 @@
     </p>
   {/if}
   {#if advised.ways.length > 0}
-    <p class="text-soft mt-1 text-[13px]">
+    <p class="text-soft mt-1 text-note">
       Each was tried on this need before it is told, and any one is enough; a marginal one leaves
       less than a tenth.
     </p>
@@ -43,7 +43,7 @@
         <li class="border-crease flex items-center gap-4 border-b py-2">
           <div class="min-w-0 flex-1">
             <p class="font-semibold">{way.words}</p>
-            <p class="text-soft text-[13px]">{way.brings}</p>
+            <p class="text-soft text-note">{way.brings}</p>
           </div>
           <VerdictMark verdict={way.verdict} word={way.verdict ?? "not judged"} />
           <button type="button" class="btn btn-sm" onclick={() => view.follow(way)}>Do this</button>

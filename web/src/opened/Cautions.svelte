@@ -7,7 +7,7 @@
 </script>
 
 {#each shown as caution (caution.message)}
-  <p class="border-marginal mt-1 mb-2 border-l-2 pl-2 text-[13px] leading-snug">
+  <p class="border-marginal mt-1 mb-2 border-l-2 pl-2 text-note leading-snug">
     <strong class="text-marginal">Caution.</strong>
     {caution.message}
   </p>

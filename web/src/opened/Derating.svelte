@@ -12,12 +12,15 @@
 
   const rated = $derived(power.parts.filter((part) => part.share !== null));
   const most = $derived(Math.max(1, ...rated.map((part) => part.share ?? 0)));
-  const hottest = $derived(Math.max(...power.curves.map((c) => c.zero_c), power.ambient_c));
-  const coldest = $derived(Math.min(0, power.ambient_c));
-  const x = $derived(scaleLinear([coldest, hottest + 5], [LEFT, RIGHT]));
+  const along = $derived(power.curves.flatMap((c) => c.points.map((p) => p.ambient_c)));
+  const [coldest, hottest] = $derived([Math.min(...along), Math.max(...along)]);
+  const x = $derived(scaleLinear([coldest, hottest], [LEFT, RIGHT]));
   const y = $derived(scaleLinear([0, 1.18 * most], [BASE, TOP]));
-  const curve = (c: { full_c: number; zero_c: number }, share: number) =>
-    `${x(coldest)},${y(share)} ${x(c.full_c)},${y(share)} ${x(c.zero_c)},${y(0)} ${x(hottest + 5)},${y(0)}`;
+  type Curve = PowerPicture["curves"][number];
+  const curve = (c: Curve, share: number) =>
+    c.points.map((p) => `${x(p.ambient_c)},${y(share * p.share)}`).join(" ");
+  /** Where a curve bends down, with room for its name. */
+  const bend = (c: Curve) => x(c.points[1]?.ambient_c ?? coldest) + 8;
   const percent = (value: number) => `${value && value < 0.01 ? "< 1" : Math.round(100 * value)} %`;
   const NAMED = 3;
   const LABELLED = 8;
@@ -61,13 +64,13 @@
 <figure>
   <svg
     viewBox="0 0 {WIDTH} {HEIGHT}"
-    class="w-full text-[12px]"
+    class="w-full text-note"
     role="img"
     aria-label="Derating: share of the rating against ambient temperature. At {power.ambient_c} °C: {told}."
   >
     {#each power.curves as c (c.name)}
       <polygon
-        points="{curve(c, power.allowed)} {x(hottest + 5)},{y(0)} {x(coldest)},{y(0)}"
+        points="{curve(c, power.allowed)} {x(hottest)},{y(0)} {x(coldest)},{y(0)}"
         fill="var(--window)"
       />
       <polyline points={curve(c, 1)} class="stroke-ink fill-none" stroke-width="1.6" />
@@ -77,7 +80,7 @@
         stroke-dasharray="5 3"
         stroke-width="1.4"
       />
-      {#if c.name}<text x={x(c.full_c) + 8} y={y(1) + 2} class="fill-ink">{c.name}</text>{/if}
+      {#if c.name}<text x={bend(c)} y={y(1) + 2} class="fill-ink">{c.name}</text>{/if}
     {/each}
     <path d="M{x(power.ambient_c)} {TOP}V{BASE}" class="stroke-soft" stroke-dasharray="2 3" />
     {#each rated as part (part.ref)}
@@ -112,7 +115,7 @@
     <text x={RIGHT} y={HEIGHT - 6} text-anchor="end" class="fill-ink">ambient, °C</text>
     <text x={LEFT + 6} y={TOP + 8} class="fill-ink">of the rating</text>
   </svg>
-  <figcaption class="text-soft text-[13px]">
+  <figcaption class="text-soft text-note">
     The full line is what the rating stands, the broken one what may be used; each part's point is
     its worst power at the hottest ambient. A cross is above what may be used.
   </figcaption>

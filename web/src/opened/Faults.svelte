@@ -11,8 +11,8 @@
 {#if answer.faults.length === 0}
   <p class="mt-2">Too many parts to look at one by one.</p>
 {:else}
-  <p class="text-soft mt-1 text-[13px]">One fault at a time, all else nominal.</p>
-  <table class="mt-1 w-full text-[13px]">
+  <p class="text-soft mt-1 text-note">One fault at a time, all else nominal.</p>
+  <table class="mt-1 w-full text-note">
     <tbody>
       {#each answer.faults as fault (fault.words)}
         <tr class="border-crease border-b [&>td]:py-1">

@@ -35,7 +35,7 @@
 <figure>
   <svg
     viewBox="0 0 {WIDTH} {HEIGHT}"
-    class="w-full text-[12px]"
+    class="w-full text-note"
     role="img"
     aria-label="{line.name} against {line.x_name}. {line.words.join(' ')}"
   >
@@ -94,7 +94,7 @@
     >
     <text x={LEFT + 6} y={TOP + 10} class="fill-ink">{line.name}, {line.y_unit}</text>
   </svg>
-  <figcaption class="text-soft text-[13px]">
+  <figcaption class="text-soft text-note">
     The line is nominal, the grey about it every corner, the ground what is allowed.
     {#each line.points as point (point.name)}{point.words}.
     {/each}

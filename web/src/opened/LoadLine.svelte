@@ -13,16 +13,16 @@
   {#if answer.lines.length > 1}<h3 class="mt-3 font-semibold">{line.name}</h3>{/if}
   <LinePlot {line} />
   {#each line.words as words (words)}
-    <p class="mt-1.5 text-[13px] leading-snug">{words}</p>
+    <p class="mt-1.5 text-note leading-snug">{words}</p>
   {/each}
   {#if lightest}
-    <p class="mt-1.5 text-[13px] leading-snug">
+    <p class="mt-1.5 text-note leading-snug">
       The lightest string that passes every gate: {lightest}.
     </p>
   {/if}
   {#if line.meters.length > 0}
     <h3 class="label-small mt-4">The meter is a load too: what it would read</h3>
-    <table class="mt-1 text-[13px]">
+    <table class="mt-1 text-note">
       <tbody>
         {#each line.meters as meter (meter.meter)}
           <tr class="border-crease border-b [&>td]:py-0.5">

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { tick } from "svelte";
 
+  import Tabs from "../shell/Tabs.svelte";
   import VerdictMark from "../shell/VerdictMark.svelte";
   import Advice from "./Advice.svelte";
   import Faults from "./Faults.svelte";
@@ -13,23 +14,12 @@
   let { subject }: Props = $props();
   let dialog: HTMLDialogElement;
   const view = new OpenedState(() => subject);
-  const tabs = Object.keys(TABS) as Tab[];
 
   export async function open(tab: Tab) {
     dialog.showModal();
     void view.look(tab);
     await tick();
-    document.getElementById(`opened-${tab}`)?.focus();
-  }
-
-  function onkeydown(event: KeyboardEvent) {
-    const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
-    if (!step) return;
-    event.preventDefault();
-    const next = tabs[(tabs.indexOf(view.tab) + step + tabs.length) % tabs.length];
-    if (!next) return;
-    view.tab = next;
-    document.getElementById(`opened-${next}`)?.focus();
+    dialog.querySelector<HTMLElement>(`[data-tab=${tab}]`)?.focus();
   }
 </script>
 
@@ -43,7 +33,7 @@
     class="modal-box bg-leaf border-crease flex h-[640px] max-h-[92vh] max-w-3xl flex-col border p-0 shadow-none"
   >
     <div class="flex items-baseline gap-4 px-6 pt-5">
-      <h2 id="opened-title" class="min-w-0 truncate font-serif text-lg font-semibold">
+      <h2 id="opened-title" class="min-w-0 truncate font-serif text-read font-semibold">
         {view.title}
       </h2>
       <span class="ml-auto"
@@ -53,34 +43,11 @@
         /></span
       >
     </div>
-    <div
-      role="tablist"
-      tabindex="-1"
-      aria-label="What is looked into"
-      class="border-crease flex gap-5 border-b px-6 pt-2"
-      {onkeydown}
-    >
-      {#each tabs as tab (tab)}
-        <button
-          type="button"
-          role="tab"
-          id="opened-{tab}"
-          aria-selected={view.tab === tab}
-          aria-controls="opened-panel"
-          tabindex={view.tab === tab ? 0 : -1}
-          class="cursor-pointer border-b-2 pb-1.5 {view.tab === tab
-            ? 'border-copper text-copper font-semibold'
-            : 'hover:text-copper border-transparent'}"
-          onclick={() => (view.tab = tab)}>{TABS[tab]}</button
-        >
-      {/each}
-    </div>
-    <div
-      id="opened-panel"
-      role="tabpanel"
-      aria-labelledby="opened-{view.tab}"
-      tabindex="0"
-      class="min-h-0 flex-1 overflow-y-auto px-6 py-3 focus-visible:outline-offset-[-2px]"
+    <Tabs
+      tabs={Object.entries(TABS) as [Tab, string][]}
+      bind:value={view.tab}
+      label="What is looked into"
+      inset="px-6"
     >
       {#if view.tab === "advice"}<Advice {view} />
       {:else if view.trouble}<p class="text-fail mt-3">✕ {view.trouble}</p>
@@ -96,9 +63,9 @@
         />
       {:else if view.tab === "power"}<Power answer={view.answer} />
       {:else}<Faults answer={view.answer} />{/if}
-    </div>
+    </Tabs>
     <form method="dialog" class="border-crease flex border-t px-6 py-3">
-      <p class="text-soft text-[12.5px] leading-snug">
+      <p class="text-soft text-note leading-snug">
         Design aid: the data sheet, the local code and a qualified person decide.
       </p>
       <button class="btn btn-sm ml-auto">Close</button>

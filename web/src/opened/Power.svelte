@@ -15,7 +15,7 @@
   <p class="mt-2">State the voltage across it or the current through it to judge power.</p>
 {:else}
   <Derating {power} />
-  <table class="mt-3 w-full text-[13px]">
+  <table class="mt-3 w-full text-note">
     <thead class="text-soft text-left [&_th]:font-normal">
       <tr
         ><th>part</th><th class="text-right">at worst</th><th class="text-right">allowed</th><th
@@ -35,12 +35,12 @@
           <td><FigureText figure={part.volts} /></td>
           <td><FigureText figure={part.limiting} /></td>
           <td><VerdictMark verdict={part.verdict} word={part.verdict ?? "not judged"} /></td>
-          <td class="text-soft pl-4 text-left">{part.words.split(": ")[1]}</td>
+          <td class="text-soft pl-4 text-left">{part.would}</td>
         </tr>
       {/each}
     </tbody>
   </table>
   {#each power.words as words (words)}
-    <p class="mt-1.5 text-[13px] leading-snug">{words}</p>
+    <p class="mt-1.5 text-note leading-snug">{words}</p>
   {/each}
 {/if}

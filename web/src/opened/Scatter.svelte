@@ -21,7 +21,7 @@
 <figure>
   <svg
     viewBox="0 0 {WIDTH} {HEIGHT}"
-    class="w-full text-[12px]"
+    class="w-full text-note"
     role="img"
     aria-label="{picture.name || 'Resistance'}: {picture.words} Worst corners at {percent(
       picture.lowest,
@@ -58,7 +58,7 @@
       <text x={x(tick)} y={HEIGHT - 6} text-anchor="middle" class="fill-soft">{percent(tick)}</text>
     {/each}
   </svg>
-  <figcaption class="text-soft text-[13px]">
+  <figcaption class="text-soft text-note">
     {picture.name ? `${picture.name}: ` : ""}{picture.words} Lines are the worst corners, the ground behind
     is what is allowed.
   </figcaption>

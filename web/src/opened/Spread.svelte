@@ -16,7 +16,7 @@
   const ways = Object.keys(WAYS) as Distribution[];
 </script>
 
-<div class="mb-2 flex h-9 items-center gap-x-4 text-[13px] whitespace-nowrap">
+<div class="mb-2 flex h-9 items-center gap-x-4 text-note whitespace-nowrap">
   <span class="text-soft">Each part lies</span>
   <div role="radiogroup" aria-label="How parts are drawn" class="flex gap-3">
     {#each ways as way (way)}
@@ -48,7 +48,7 @@
 {#each view.scatters as picture (picture.name)}<Scatter {picture} />{/each}
 
 <h3 class="label-small mt-4">The corners, exact over every value's range</h3>
-<table class="mt-1 w-full text-[13px]">
+<table class="mt-1 w-full text-note">
   <tbody>
     {#each answer.corners as corner (corner.at + corner.name)}
       <tr class="border-crease border-b [&>td]:py-0.5">

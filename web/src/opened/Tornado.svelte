@@ -13,9 +13,9 @@
 </script>
 
 {#if lines.length === 0}
-  <p class="text-soft text-[13px]">Nothing may deviate.</p>
+  <p class="text-soft text-note">Nothing may deviate.</p>
 {:else}
-  <table class="mt-1 w-full text-[13px]">
+  <table class="mt-1 w-full text-note">
     <tbody>
       {#each lines as c (c.at + c.name)}
         <tr>
@@ -38,7 +38,7 @@
       <tr aria-hidden="true">
         <td></td>
         <td>
-          <svg width={WIDTH} height="20" class="block text-[12px]">
+          <svg width={WIDTH} height="20" class="block text-note">
             <path d="M20 0.5H{WIDTH - 20}" class="stroke-soft" />
             {#each x.ticks(5) as tick (tick)}
               <path d="M{x(tick)} 0v4" class="stroke-soft" />
@@ -52,7 +52,7 @@
       </tr>
     </tbody>
   </table>
-  <p class="text-soft text-[13px]">
+  <p class="text-soft text-note">
     Each at the high end of its own range, the others nominal, in per cent of what is accepted; to
     the right it lifts the figure. Tighten the longest bar first.
   </p>

@@ -41,8 +41,8 @@
 </script>
 
 <section class="mx-auto h-full max-w-3xl overflow-y-auto px-8 py-7">
-  <h1 class="font-serif text-2xl font-semibold">Reference</h1>
-  <h2 class="mt-6 font-serif text-lg font-semibold">Any two give the others</h2>
+  <h1 class="font-serif text-figure font-semibold">Reference</h1>
+  <h2 class="mt-6 font-serif text-read font-semibold">Any two give the others</h2>
   <p class="text-soft mt-1">Type two of the four; the last two typed count.</p>
   <div class="border-crease mt-4 border-t">
     {#each FOUR as one (one.name)}
@@ -69,7 +69,7 @@
           oninput={(event) => type(one.name, event.currentTarget.value)}
         />
         <span aria-live="polite">
-          {#if wrong[one.name]}<span class="text-fail text-[13px]">✕ {wrong[one.name]}</span>
+          {#if wrong[one.name]}<span class="text-fail text-note">✕ {wrong[one.name]}</span>
           {:else if answer}
             <strong><FigureText figure={answer.shown[one.name] ?? null} /></strong>
           {/if}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Why from "../designs/Why.svelte";
   import Sentence from "./Sentence.svelte";
   import { PREFERENCE_WORDS, SENTENCES } from "./sentences";
   import type { SheetState } from "./sheet.svelte";
@@ -17,7 +18,7 @@
 <section class="flex min-h-0 flex-col overflow-y-auto px-5 py-4" aria-labelledby="need-title">
   <h2 id="need-title" class="label-small">The need</h2>
   <Sentence sentence={SENTENCES[sheet.kind]} {tokens} of={sheet} bind:focused>
-    <div class="mt-1 min-h-[3.4rem] text-[13px] leading-snug" id="token-words" aria-live="polite">
+    <div class="mt-1 min-h-[3.4rem] text-note leading-snug" id="token-words" aria-live="polite">
       {#if spoken && tokens[spoken]?.ok === false}
         <p class="text-fail">
           <span aria-hidden="true">✕</span> <strong>{tokens[spoken]?.label}:</strong>
@@ -42,30 +43,26 @@
     <div class="mt-1.5 flex flex-wrap gap-2" role="radiogroup" aria-labelledby="prefer-title">
       {#each sheet.answer?.preferences ?? [] as option (option)}
         {@const on = (sheet.answer?.prefer ?? sheet.prefer) === option}
-        <button
-          type="button"
-          role="radio"
-          aria-checked={on}
-          class="cursor-pointer rounded-full border px-3 py-0.5 {on
+        <label
+          class="has-focus-visible:outline-copper cursor-pointer rounded-full border px-3 py-0.5 has-focus-visible:outline-2 has-focus-visible:outline-offset-2 {on
             ? 'border-copper text-copper bg-wash font-semibold'
             : 'border-crease bg-leaf hover:border-copper'}"
-          onclick={() => sheet.choose(option)}>{PREFERENCE_WORDS[option] ?? option}</button
+        >
+          <input
+            type="radio"
+            name="prefer"
+            class="sr-only"
+            checked={on}
+            onchange={() => sheet.choose(option)}
+          />{PREFERENCE_WORDS[option] ?? option}</label
         >
       {/each}
     </div>
   {/if}
 
-  <label class="label-small mt-4" for="why">Why this one</label>
-  <textarea
-    id="why"
-    rows="4"
-    maxlength="20000"
-    placeholder="For whoever reads this next year"
-    class="hover:border-crease focus:border-copper placeholder:text-soft mt-1 -ml-1.5 resize-none rounded-field border border-transparent px-1.5 py-1 font-serif text-[14.5px] leading-6"
-    value={sheet.why}
-    oninput={(event) => sheet.explain(event.currentTarget.value)}></textarea>
+  <Why design={sheet} label="Why this one" />
 
-  <p class="off-paper text-soft mt-auto pt-3 text-[13px] leading-7">
+  <p class="off-paper text-soft mt-auto pt-3 text-note leading-7">
     <kbd class="kbd kbd-xs">Tab</kbd> figure · <kbd class="kbd kbd-xs">↑</kbd>
     <kbd class="kbd kbd-xs">↓</kbd> choices · <kbd class="kbd kbd-xs">Enter</kbd> pin
   </p>

@@ -50,19 +50,18 @@
   <div class="flex items-baseline gap-2">
     <h2 id="choices-title" class="label-small">Choices</h2>
     {#if answer}
-      <span class="text-soft text-[13px] whitespace-nowrap">
+      <span class="text-soft text-note whitespace-nowrap">
         best of {answer.searched.toLocaleString("en").replaceAll(",", "\u202f")}
         {answer.what}{answer.exact ? ", exact" : ""}{sheet.stale
           ? "; for the need as last understood"
           : ""}
       </span>
-      <span class="text-soft ml-auto truncate text-[13px]" title={answer.advice}
-        >{answer.advice}</span
+      <span class="text-soft ml-auto truncate text-note" title={answer.advice}>{answer.advice}</span
       >
     {/if}
   </div>
   {#if answer && sheet.understood?.scale}
-    <div class="off-paper text-soft mt-1 flex items-center gap-1 text-[13px]">
+    <div class="off-paper text-soft mt-1 flex items-center gap-1 text-note">
       <label class="sr-only" for="order">Order</label>
       <select id="order" class="quiet" bind:value={sheet.order}>
         {#each orders as order (order)}<option value={order}>{ORDER_WORDS[order]}</option>{/each}
@@ -88,7 +87,7 @@
     <Trade {sheet} />
   {:else if answer?.scale && sheet.rows.length > 0}
     <div
-      class="border-crease text-soft grid {columns} items-end gap-x-2 border-b pt-2 pb-1.5 text-[13px]"
+      class="border-crease text-soft grid {columns} items-end gap-x-2 border-b pt-2 pb-1.5 text-note"
       aria-hidden="true"
     >
       <span></span>
@@ -138,8 +137,8 @@
             {#if legs}<span><FigureText figure={row.source} /></span>{/if}
             <span class="flex flex-col items-center leading-none">
               <VerdictMark verdict={row.verdict} bare />
-              {#if row.pinned}<span class="text-copper mt-0.5 text-[10px] font-semibold">pin</span
-                >{:else if !row.listed}<span class="text-soft mt-0.5 text-[10px]">seen</span>{/if}
+              {#if row.pinned}<span class="text-copper mt-0.5 text-note font-semibold">pin</span
+                >{:else if !row.listed}<span class="text-soft mt-0.5 text-note">seen</span>{/if}
             </span>
           </div>
         {/each}
@@ -147,7 +146,7 @@
       {#if answer.more}
         <button
           type="button"
-          class="off-paper text-soft hover:text-copper w-full cursor-pointer py-2 text-[13px]"
+          class="off-paper text-soft hover:text-copper w-full cursor-pointer py-2 text-note"
           onclick={() => sheet.listMore()}>list more</button
         >
       {/if}

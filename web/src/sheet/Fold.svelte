@@ -14,12 +14,12 @@
 >
   <h2 id="fold-title" class="label-small flex items-baseline gap-3">
     The network
-    {#if choice}<code class="text-soft font-sans text-[13px] font-normal tracking-normal"
+    {#if choice}<code class="text-soft font-sans text-note font-normal tracking-normal"
         >{choice.notation}</code
       >
       <button
         type="button"
-        class="text-soft hover:text-copper ml-auto cursor-pointer text-[13px] font-normal tracking-normal whitespace-nowrap underline underline-offset-4"
+        class="text-soft hover:text-copper ml-auto cursor-pointer text-note font-normal tracking-normal whitespace-nowrap underline underline-offset-4"
         onclick={onfold}>fold it step by step</button
       >{/if}
   </h2>
@@ -34,7 +34,7 @@
       </div>
       <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
       <div class="min-h-0 overflow-y-auto" role="group" tabindex="0" aria-label="Part by part">
-        <table class="w-full text-right {dense ? 'text-[13px]' : 'text-[13.5px]'}">
+        <table class="w-full text-right {dense ? 'text-note' : 'text-note'}">
           <thead>
             <tr class="text-soft border-crease border-b">
               <th class="py-1 text-left font-normal">part</th>
@@ -54,7 +54,7 @@
             {/each}
           </tbody>
         </table>
-        <p class="mt-2 text-[13px]">
+        <p class="mt-2 text-note">
           {#each choice.balances as balance, i (balance.name)}
             {i ? " · " : ""}<span
               class={balance.holds ? "text-pass" : "text-fail"}
@@ -64,7 +64,7 @@
           {/each}
         </p>
         {#each choice.cautions as caution (caution.message)}
-          <p class="border-marginal mt-2 border-l-2 pl-2 text-[13px] leading-snug">
+          <p class="border-marginal mt-2 border-l-2 pl-2 text-note leading-snug">
             <strong class="text-marginal">Caution.</strong>
             {caution.message}
           </p>

@@ -38,10 +38,10 @@
         <p class="mt-0.5 flex items-baseline justify-between gap-2 leading-7">
           {#if gate.figure}
             <span>
-              <span class="text-[21px] font-semibold">{gate.figure.text}</span>
+              <span class="text-figure font-semibold">{gate.figure.text}</span>
               <span class="unit">{gate.figure.unit} {gate.of}</span>
             </span>
-            <span class="text-soft text-[13px] whitespace-nowrap">{gate.margin}</span>
+            <span class="text-soft text-note whitespace-nowrap">{gate.margin}</span>
           {:else}<span class="text-soft">nothing stated</span>{/if}
         </p>
         <svg
@@ -63,12 +63,12 @@
           {/if}
         </svg>
         {#each gate.notes as note (note)}
-          <p class="text-soft mt-1.5 text-[13px] leading-snug">{note}</p>
+          <p class="text-soft mt-1.5 text-note leading-snug">{note}</p>
         {/each}
       </article>
     {/each}
     <p
-      class="off-paper flex gap-4 px-5 pt-2 text-[13px] [&>button]:cursor-pointer [&>button]:underline [&>button]:underline-offset-4"
+      class="off-paper flex gap-4 px-5 pt-2 text-note [&>button]:cursor-pointer [&>button]:underline [&>button]:underline-offset-4"
     >
       <button type="button" class="text-soft hover:text-copper" onclick={() => onopen("faults")}
         >single faults</button
@@ -79,7 +79,7 @@
         >
       {/if}
     </p>
-    {#if !tight}<p class="text-soft px-5 py-2 text-[12.5px] leading-snug">
+    {#if !tight}<p class="text-soft px-5 py-2 text-note leading-snug">
         Design aid: the data sheet, the local code and a qualified person decide.
       </p>{/if}
   {:else}

@@ -103,7 +103,7 @@
           {row.name.replace("load ", dense ? "" : "load ")}
           <tspan font-weight="600">{text(row.resistance)}</tspan>
           {#each lines(row) as line, i (i)}
-            <tspan x={p.x + 15} dy="15" font-size="11.5" class="fill-soft">{line}</tspan>
+            <tspan x={p.x + 15} dy="15" font-size="12" class="fill-soft">{line}</tspan>
           {/each}
         </text>
       {/if}

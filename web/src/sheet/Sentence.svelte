@@ -44,7 +44,7 @@
   }
 </script>
 
-<p class="mt-1.5 font-serif text-[16.5px] leading-[1.86rem]">
+<p class="mt-1.5 font-serif text-read leading-[1.86rem]">
   {#each pieces as piece, i ("token" in piece ? piece.token : `words ${i}`)}{#if "words" in piece}<span
         >{piece.words}</span
       >{:else}<Token
@@ -64,7 +64,7 @@
 {@render children()}
 {#if Object.keys(tokens).length > 0 && (offers.length > 0 || !asFamily)}
   <p
-    class="off-paper text-soft -mt-1 text-[13px] leading-6 [&>button]:cursor-pointer [&>button]:underline [&>button]:decoration-crease [&>button]:underline-offset-4 [&>button:hover]:text-copper"
+    class="off-paper text-soft -mt-1 text-note leading-6 [&>button]:cursor-pointer [&>button]:underline [&>button]:decoration-crease [&>button]:underline-offset-4 [&>button:hover]:text-copper"
   >
     Say also:
     {#each offers as offer (offer.offer)}

@@ -73,7 +73,7 @@
       : 'Arrow keys pick one'}"
     {onkeydown}
   >
-    <svg {width} {height} class="block text-[12px]" aria-hidden="true">
+    <svg {width} {height} class="block text-note" aria-hidden="true">
       <rect
         x={LEFT}
         y={y(found.within)}
@@ -136,7 +136,7 @@
       {/if}
     </svg>
   </div>
-  <p class="text-soft pb-2 text-[13px]">
+  <p class="text-soft pb-2 text-note">
     Nothing beats the large points in both; to come nearer than one of them, one further right has
     to be taken. {found.count > points.length
       ? `${points.length} of ${found.count} are shown.`

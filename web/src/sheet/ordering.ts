@@ -4,16 +4,13 @@ import type { ChoiceRow } from "$api";
 export type Order = "preferred" | "off" | "spread" | "draws" | "parts" | "distinct" | "stocked";
 export type Filter = "all" | "equal" | "passing";
 
-/** Series from the most widely stocked on; a choice in none of them comes last. */
-const STOCKED = ["E3", "E6", "E12", "E24", "E48", "E96", "E192"];
-
 const MEASURES: Record<Exclude<Order, "preferred">, (row: ChoiceRow) => number> = {
   off: (row) => Math.max(...row.marks.map((mark) => Math.abs(mark.error))),
   spread: (row) => row.spread,
   draws: (row) => row.amps ?? Infinity,
   parts: (row) => row.parts,
   distinct: (row) => row.distinct,
-  stocked: (row) => (STOCKED.includes(row.series) ? STOCKED.indexOf(row.series) : STOCKED.length),
+  stocked: (row) => row.stocked,
 };
 
 export const ORDER_WORDS: Record<Order, string> = {

@@ -17,7 +17,7 @@
 </script>
 
 <header class="border-crease flex h-11 shrink-0 items-center gap-7 border-b px-5">
-  <a href="#/" class="flex items-center gap-2 font-serif text-xl font-semibold">
+  <a href="#/" class="flex items-center gap-2 font-serif text-figure font-semibold">
     <svg viewBox="0 0 24 14" class="text-copper h-3.5 w-6" aria-hidden="true">
       <path
         d="M1 13 8 2l4 6 3-5 8 10ZM8 2l2 11M15 3l-1 10"

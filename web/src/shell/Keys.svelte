@@ -29,7 +29,7 @@
 
 <dialog bind:this={dialog} class="modal" aria-labelledby="keys-title">
   <div class="modal-box bg-leaf border-crease border">
-    <h2 id="keys-title" class="mb-3 font-serif text-lg font-semibold">Keys and notation</h2>
+    <h2 id="keys-title" class="mb-3 font-serif text-read font-semibold">Keys and notation</h2>
     {#each [KEYS, WRITING] as list, i (i)}
       <dl class="border-crease grid grid-cols-[11rem_1fr] gap-y-1.5 border-t py-3">
         {#each list as [key, meaning] (key)}

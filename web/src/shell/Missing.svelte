@@ -4,6 +4,6 @@
 </script>
 
 <div class="p-10" role="alert">
-  <h1 class="font-serif text-xl font-semibold">{what}</h1>
+  <h1 class="font-serif text-figure font-semibold">{what}</h1>
   <p class="mt-2"><a class="link text-copper" href="#/">Back to the designs</a></p>
 </div>

@@ -3,6 +3,6 @@
 </script>
 
 <div class="p-10">
-  <h1 class="font-serif text-xl font-semibold">There is no such view</h1>
+  <h1 class="font-serif text-figure font-semibold">There is no such view</h1>
   <p class="mt-2"><a class="link text-copper" href="/" use:link>Back to the designs</a></p>
 </div>

@@ -13,7 +13,8 @@ from typing import Final
 import numpy as np
 import numpy.typing as npt
 
-from lowfold.core.drawing.schematic import Drawing, Metrics, Placed, Wire
+from lowfold.core.drawing.schematic import Drawing, Metrics, Placed
+from lowfold.core.drawing.wires import Wire
 from lowfold.core.folding.fold import Edge
 from lowfold.core.network.circuit import GROUND, SUPPLY
 
@@ -55,10 +56,11 @@ def draw_rails(
     bottom = height[GROUND]
     wires: list[Wire] = []
     dots: list[Placed] = []
+    net = {node: number for number, node in enumerate(order)}
     for node in order:
         touching = [column[e.ref] for e in upright if node in (e.a, e.b)]
         along = [*touching, *([0.0] if node in (SUPPLY, GROUND) else [])]
-        wires.append(Wire(min(along), height[node], max(along), height[node]))
+        wires.append(Wire(min(along), height[node], max(along), height[node], net[node]))
         inside = [x for x in touching if min(along) < x < max(along)]
         named = "" if node in (SUPPLY, GROUND) else titles[node]
         dots += [Placed("", x, height[node]) for x in inside]
@@ -66,10 +68,14 @@ def draw_rails(
             dots.append(Placed(named, min(touching), height[node]))
     placed = []
     for e in upright:
-        top, low = sorted((height[e.a], height[e.b]))
+        upper, lower = sorted((e.a, e.b), key=height.__getitem__)
+        top, low = height[upper], height[lower]
         # In the gap below its upper rail, where no other rail runs through its writing.
         x, middle, half = column[e.ref], top + metrics.part_height / 2, metrics.symbol / 2
-        wires += [Wire(x, top, x, middle - half), Wire(x, middle + half, x, low)]
+        wires += [
+            Wire(x, top, x, middle - half, net[upper]),
+            Wire(x, middle + half, x, low, net[lower]),
+        ]
         placed.append(Placed(e.ref, x, middle))
     if driven:
         wires.append(Wire(0.0, 0.0, 0.0, bottom))

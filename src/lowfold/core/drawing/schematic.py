@@ -9,9 +9,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from lowfold.core.drawing.wires import Wire, with_nets
 from lowfold.core.network.tree import Chain, Element, Group, Tap
 
-__all__ = ["Drawing", "Metrics", "Placed", "Wire", "draw"]
+__all__ = ["Drawing", "Metrics", "Placed", "draw"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,14 +25,6 @@ class Metrics:
     lead: float  #: from a rail to a symbol column, and room above and below groups
     terminal: float  #: width of the column of the supply, 0 for none
     lines: int = 3  #: of writing beside a part, its name and value included
-
-
-@dataclass(frozen=True, slots=True)
-class Wire:
-    x1: float
-    y1: float
-    x2: float
-    y2: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -183,7 +176,7 @@ def draw(
         column=metrics.part_width,
         symbol=metrics.symbol,
         lines=metrics.lines,
-        wires=tuple(pen.wires),
+        wires=with_nets(pen.wires, supply.x if supply else None),
         parts=tuple(pen.parts),
         loads=tuple(placed),
         dots=(*pen.dots, *pen.taps),

@@ -349,7 +349,7 @@ def write_pair(
 
     Raises
     ------
-    ValueError
+    QuantityError
         For a value that is not finite.
     """
     if not math.isfinite(value):

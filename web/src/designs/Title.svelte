@@ -1,0 +1,25 @@
+<script lang="ts">
+  import type { Snippet } from "svelte";
+
+  import type { KeptDesign } from "../shell/kept.svelte";
+
+  type Props = { design: KeptDesign; children: Snippet };
+  let { design, children }: Props = $props();
+</script>
+
+<div class="border-crease flex h-12 shrink-0 items-center gap-4 border-b px-5">
+  <h1 class="sr-only">{design.name || "Untitled"}</h1>
+  <input
+    class="hover:border-crease focus:border-copper text-figure -ml-1.5 field-sizing-content max-w-md min-w-24 rounded-field border border-transparent px-1.5 font-serif font-semibold"
+    aria-label="Name of the design"
+    maxlength="200"
+    placeholder="Untitled"
+    value={design.name}
+    oninput={(event) => design.rename(event.currentTarget.value)}
+  />
+  <span class="text-soft whitespace-nowrap">{design.kind} · revision {design.revision}</span>
+  <div class="ml-auto truncate" aria-live="polite">
+    {#if design.trouble}<span class="text-fail">✕ {design.trouble}</span>
+    {:else}{@render children()}{/if}
+  </div>
+</div>

@@ -1,0 +1,4 @@
+/** The server as the tests answer for it: the client takes hold of `fetch` once, when it is made. */
+export const server = {
+  answer: (_: Request): Promise<Response> => Promise.reject(new Error("nobody answers")),
+};
