@@ -4,11 +4,11 @@ import { Latest } from "../src/shell/latest";
 
 it("gives the answer to what was asked last, in whatever order they come", async () => {
   const latest = new Latest();
-  let first = (_: string) => {};
-  const slow = latest.of(new Promise<string>((done) => (first = done)));
+  const waiting: ((found: string) => void)[] = [];
+  const slow = latest.of(new Promise<string>((done) => waiting.push(done)));
   const quick = latest.of(Promise.resolve("second"));
   expect(await quick).toBe("second");
-  first("first");
+  waiting[0]?.("first");
   expect(await slow).toBeNull();
 });
 

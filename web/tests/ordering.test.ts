@@ -36,6 +36,6 @@ it("orders by what the server says of each", () => {
 it("shows what is asked for, and what is pinned", () => {
   expect(names(arranged(rows, "preferred", "passing"))).toBe("abd");
   expect(names(arranged(rows, "preferred", "equal"))).toBe("ad");
-  const pinned = [...rows.slice(0, 2), { ...rows[2]!, pinned: true }];
+  const pinned = [...rows.slice(0, 2), row("c", { verdict: "fail", pinned: true })];
   expect(names(arranged(pinned, "preferred", "passing"))).toBe("abc");
 });

@@ -44,7 +44,7 @@
       {#if fold.picked.length === 1}<EditPart {fold} />{/if}
     {/if}
   </div>
-  <Tabs tabs={TABS} bind:value={tab} label="What to show">
+  <Tabs tabs={TABS} bind:value={tab} label="What to show" tight>
     {#if tab === "unknown"}
       <UnknownPart {fold} />
     {:else if tab === "gates"}

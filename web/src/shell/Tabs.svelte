@@ -8,13 +8,18 @@
     label: string;
     /** Space round the tabs and round the panel. */
     inset?: string;
+    /** Many names in little room. */
+    tight?: boolean;
     children: Snippet;
   };
-  let { tabs, value = $bindable(), label, inset = "", children }: Props = $props();
+  let { tabs, value = $bindable(), label, inset = "", tight = false, children }: Props = $props();
 </script>
 
 <Tabs.Root bind:value class="flex min-h-0 flex-1 flex-col">
-  <Tabs.List aria-label={label} class="border-crease flex gap-4 border-b pt-2 {inset}">
+  <Tabs.List
+    aria-label={label}
+    class="border-crease flex border-b pt-2 {tight ? 'text-note gap-3' : 'gap-4'} {inset}"
+  >
     {#each tabs as [name, words] (name)}
       <Tabs.Trigger
         value={name}
