@@ -149,9 +149,9 @@ def test_random_requests_never_fault(
 
 
 BOUNDS = [
-    ("/api/resistance/search", {"max_parts": 5}, "max_parts", "max_parts is 5; combinations of up to 4 are searched (6 from at most 20 values)"),
-    ("/api/divider/search", {"max_parts_per_leg": 3}, "max_parts_per_leg", "max_parts_per_leg is 3; legs of up to 2 parts are searched"),
-    ("/api/resistance/search", {"limit": 100000}, "limit", "limit is 100000; at most 500 candidates are listed"),
+    ("/api/resistance/search", {"max_parts": 5}, "max_parts", "5 parts are asked for; combinations of up to 4 are searched (6 from at most 20 values)"),
+    ("/api/divider/search", {"max_parts_per_leg": 3}, "max_parts_per_leg", "legs of 3 parts are asked for; up to 2 are searched"),
+    ("/api/resistance/search", {"limit": 100000}, "limit", "100000 candidates are asked for; at most 500 are listed"),
     ("/api/resistance/search", {"tolerance": "100 %"}, "tolerance", "100 % is out of range: it must be at least 0 % and at most 100 %"),
     ("/api/resistance/search", {"target_ohm": "5 V"}, "target_ohm", "“5 V” is a voltage; wanted is a resistance, for instance 4k7"),
     ("/api/resistance/search", {"values": {"series": ["E24"], "stock": []}}, "values", "give either series (for instance [“E24”]), or stock (a list of {ohm, count}), or drawer: true"),

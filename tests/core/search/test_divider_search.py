@@ -200,12 +200,12 @@ def test_legs_of_two_parts_take_from_one_drawer() -> None:
 
 
 CONTRADICTIONS = [
-    ({"max_per_leg": 3}, TooLargeError, "max_parts_per_leg is 3; legs of up to 2 parts are searched"),
-    ({"limit": 501}, TooLargeError, "limit is 501; at most 500 candidates are listed"),
-    ({"low_volts": 5.0}, DomainError, "the other end at 5 V is not below the supply of 5 V: give the higher of the two as supply_v"),
+    ({"max_per_leg": 3}, TooLargeError, "legs of 3 parts are asked for; up to 2 are searched"),
+    ({"limit": 501}, TooLargeError, "501 candidates are asked for; at most 500 are listed"),
+    ({"low_volts": 5.0}, DomainError, "the other end at 5 V is not below the supply of 5 V: the supply is the higher of the two"),
     ({"target_volts": 0.0}, DomainError, "a target of 0 V has no relative error: give a target other than 0 V"),
-    ({"load_ohms": 1.0, "load_amps": 1.0}, DomainError, "a load is a resistance or a current: give one of load_ohm and load_a"),
-    ({"min_amps": 2.0, "max_amps": 1.0}, DomainError, "min_current_a is above max_current_a"),
+    ({"load_ohms": 1.0, "load_amps": 1.0}, DomainError, "a load is a resistance or a current: give one of the two"),
+    ({"min_amps": 2.0, "max_amps": 1.0}, DomainError, "the smallest current is above the largest"),
 ]  # fmt: skip
 
 

@@ -147,8 +147,8 @@ REFUSED = [
     ({"taps": ()}, TooLargeError, "0 taps are asked for; a ladder here has 1 to 4"),
     ({"taps": (TapNeed(target_volts=2.0), TapNeed(target_volts=3.0))}, DomainError, "tap 2 wants 3 V, which is not between 0 V and the 2 V of the tap above it: list the taps highest first"),
     ({"taps": (TapNeed(target_volts=12.0),)}, DomainError, "tap 1 wants 12 V, which is not between 0 V and the 10 V of the supply: list the taps highest first"),
-    ({"min_amps": 2.0, "max_amps": 1.0}, DomainError, "min_current_a is above max_current_a"),
-    ({"limit": 501}, TooLargeError, "limit is 501; at most 500 candidates are listed"),
+    ({"min_amps": 2.0, "max_amps": 1.0}, DomainError, "the smallest current is above the largest"),
+    ({"limit": 501}, TooLargeError, "501 candidates are asked for; at most 500 are listed"),
 ]  # fmt: skip
 
 

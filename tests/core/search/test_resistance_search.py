@@ -180,12 +180,12 @@ def test_completing_a_part_in_place() -> None:
 
 
 CONTRADICTIONS = [
-    ({"max_parts": 7}, TooLargeError, "max_parts is 7; combinations of up to 4 are searched (6 from at most 20 values)"),
-    ({"max_parts": 5}, TooLargeError, "max_parts is 5; combinations of up to 4 are searched (6 from at most 20 values)"),
-    ({"limit": 501}, TooLargeError, "limit is 501; at most 500 candidates are listed"),
+    ({"max_parts": 7}, TooLargeError, "7 parts are asked for; combinations of up to 4 are searched (6 from at most 20 values)"),
+    ({"max_parts": 5}, TooLargeError, "5 parts are asked for; combinations of up to 4 are searched (6 from at most 20 values)"),
+    ({"limit": 501}, TooLargeError, "501 candidates are asked for; at most 500 are listed"),
     ({"prefer": "fewest"}, DomainError, "prefer “fewest” needs within, the accepted error, for instance 1 %"),
     ({"across_volts": 1.0}, DomainError, "a power limit needs part_rating_w, each part's rating, for instance 1/4 W"),
-    ({"part_watts": 1.0}, DomainError, "part_rating_w needs across_v or through_a to tell what the parts take"),
+    ({"part_watts": 1.0}, DomainError, "a rating tells nothing alone: state the voltage across the whole, or the current"),
     ({"across_volts": 1.0, "through_amps": 1.0, "part_watts": 1.0}, DomainError, "give the voltage across or the current through the whole, not both"),
 ]  # fmt: skip
 

@@ -17,9 +17,11 @@ from lark.exceptions import VisitError
 
 from lowfold.core.errors import LowfoldError, NotationError
 from lowfold.core.network.tree import (
+    OPEN_OHMS,
     Chain,
     Element,
     Group,
+    OpenPart,
     Part,
     Switch,
     Tap,
@@ -31,7 +33,15 @@ from lowfold.core.network.tree import (
 )
 from lowfold.core.values.quantities import OHM, read
 
-__all__ = ["LONGEST_TEXT", "Netlist", "NetlistLine", "read_netlist", "read_network", "read_text"]
+__all__ = [
+    "LONGEST_TEXT",
+    "Netlist",
+    "NetlistLine",
+    "read_netlist",
+    "read_network",
+    "read_open",
+    "read_text",
+]
 
 T = TypeVar("T")
 
@@ -45,11 +55,12 @@ series: item ("+" item)*
 ?item: tap | parallel
 parallel: unit (_PARALLEL unit)*
 ?unit: part | switch | "(" series ")"
-part: [NAME] VALUE
+part: [NAME] (VALUE | UNKNOWN)
 switch: SWITCH
 tap: TAP
 
 _PARALLEL: "||" | "∥" | "//"
+UNKNOWN: "?"
 TAP: /@\s*[A-Za-z][A-Za-z0-9_]*/
 NAME.3: /[A-Za-z]+[0-9]+\s*=/
 SWITCH.2: /[Ss][0-9]+(?![A-Za-z0-9.,=])/
@@ -66,10 +77,12 @@ NETLIST_GRAMMAR: Final = r"""
 start: _BREAK* line (_BREAK+ line)* _BREAK*
 line: WORD WORD WORD [VALUE]
 WORD.2: /[A-Za-z0-9_]+/
-VALUE.1: /[0-9A-Za-z.,][^\n;]*/
+VALUE.1: /[0-9A-Za-z.,?][^\n;]*/
 _BREAK: /[\r\n;]+/
 %ignore /[ \t\u00a0]+/
 """
+
+NO_UNKNOWN: Final = "“?” is a value to be found; here every part has its own: write it like 4k7"
 
 #: Designators of what is no resistor (IEC 60617 and IEEE Std 315 practice, from memory).
 OTHERS: Final[dict[str, str]] = {
@@ -125,6 +138,12 @@ def _value(token: Token) -> float:
 
 @v_args(inline=True)
 class _ToNetwork(Transformer[Token, Element]):
+    """Builds the tree; where a value may be open, notes each that is written `?`."""
+
+    def __init__(self, *, open_values: bool = False) -> None:
+        super().__init__()
+        self.open_values = open_values
+
     def start(self, whole: Element) -> Element:
         return whole
 
@@ -140,8 +159,12 @@ class _ToNetwork(Transformer[Token, Element]):
                 f"“{value}” alone could be a name or 0.{value[1]} Ω: write {value}=4k7, or 0{value}"
             )
             raise _RefusedError(msg, value.start_pos or 0)
-        ohms = _value(value)
         ref = "" if name is None else str(name).rstrip("=").strip()
+        if value.type == "UNKNOWN":
+            if not self.open_values:
+                raise _RefusedError(NO_UNKNOWN, value.start_pos or 0)
+            return OpenPart(ref=ref)
+        ohms = _value(value)
         try:
             return part_as_written(ohms, ref)
         except LowfoldError as error:
@@ -169,10 +192,12 @@ def read_text(text: str) -> Element | Netlist:
     text : str
         As typed.
     """
+    return read_netlist(text) if _is_netlist(text) else read_network(text)
+
+
+def _is_netlist(text: str) -> bool:
     lines = [line for line in re.split(r"[\r\n;]+", text) if line.strip()]
-    if lines and all(re.match(r"\s*\w+[ \t]+\w+[ \t]+\w", line) for line in lines):
-        return read_netlist(text)
-    return read_network(text)
+    return bool(lines) and all(re.match(r"\s*\w+[ \t]+\w+[ \t]+\w", line) for line in lines)
 
 
 def read_network(text: str) -> Element:
@@ -188,6 +213,10 @@ def read_network(text: str) -> Element:
     NotationError
         With the position of the first character that does not fit and what would.
     """
+    return _network(text)
+
+
+def _network(text: str, *, open_values: bool = False) -> Element:
     _check_size(text)
     depth = 0
     for position, letter in enumerate(text):
@@ -195,10 +224,46 @@ def read_network(text: str) -> Element:
         if depth > DEEPEST:
             msg = f"brackets are nested deeper than {DEEPEST}"
             raise NotationError(msg, position=position, field="network")
-    network = _run(_parser(GRAMMAR), text, _ToNetwork())
+    network = _run(_parser(GRAMMAR), text, _ToNetwork(open_values=open_values))
     assert isinstance(network, Part | Switch | Chain | Group)  # the grammar's only results
     _check_names(network, text)
     return number_parts(network)
+
+
+def read_open(text: str) -> tuple[Element | Netlist, str]:
+    """Read a network with one value written `?`; return it, and the designator of that part.
+
+    Parameters
+    ----------
+    text : str
+        As typed.
+
+    Raises
+    ------
+    NotationError
+        If there is not exactly one `?`, or the rest cannot be read.
+    """
+    places = [m.start() for m in re.finditer(r"\?", text)]
+    if len(places) != 1:
+        there = "is no “?”" if not places else f"are {len(places)} “?”"
+        msg = f"there {there} in the network: write one for the value to be found"
+        position = places[1] if len(places) > 1 else len(text)
+        raise NotationError(msg, position=position, field="network")
+    around = text[max(places[0] - 1, 0) : places[0]] + text[places[0] + 1 : places[0] + 2]
+    if re.search(r"[\w.,@]", around):
+        msg = "“?” stands for a whole value: write it alone, like R1=?"
+        raise NotationError(msg, position=places[0], field="network")
+    if _is_netlist(text):
+        lines = _netlist(text, open_values=True)
+        ref = next((line.ref for line in lines if line.ohms == OPEN_OHMS), "")
+        found: Element | Netlist = Netlist(lines)
+    else:
+        found = _network(text, open_values=True)
+        ref = next((p.ref for p in parts_of(found) if isinstance(p, OpenPart)), "")
+    if not ref:
+        msg = "“?” stands for a value here: write it for one, like R1=?"
+        raise NotationError(msg, position=places[0], field="network")
+    return found, ref
 
 
 def read_netlist(text: str) -> Netlist:
@@ -214,6 +279,10 @@ def read_netlist(text: str) -> Netlist:
     NotationError
         With the position of the first character that does not fit and what would.
     """
+    return Netlist(_netlist(text))
+
+
+def _netlist(text: str, *, open_values: bool = False) -> tuple[NetlistLine, ...]:
     _check_size(text)
     lines: list[NetlistLine] = []
     seen: set[str] = set()
@@ -230,6 +299,12 @@ def read_netlist(text: str) -> Netlist:
         if refused := OTHERS.get(ref.rstrip("0123456789").upper()):
             msg = f"{ref} would be {refused}"
             raise NotationError(msg, position=at, field="network")
+        if value is not None and str(value).strip() == "?":
+            if not open_values:
+                position = value.start_pos or 0
+                raise NotationError(NO_UNKNOWN, position=position, field="network")
+            lines.append(NetlistLine(ref, str(a), str(b), OPEN_OHMS))
+            continue
         try:
             ohms = None if value is None else part_as_written(_value(value), ref).ohms
         except LowfoldError as error:
@@ -238,7 +313,7 @@ def read_netlist(text: str) -> Netlist:
     if len(lines) > MOST_PARTS:
         msg = f"{len(lines)} parts are more than the {MOST_PARTS} a network may have"
         raise NotationError(msg, position=0, field="network")
-    return Netlist(tuple(lines))
+    return tuple(lines)
 
 
 @v_args(inline=True)

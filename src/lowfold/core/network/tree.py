@@ -19,9 +19,11 @@ from lowfold.core.values.quantities import write_code
 __all__ = [
     "LEAST_OHMS",
     "MOST_OHMS",
+    "OPEN_OHMS",
     "Chain",
     "Element",
     "Group",
+    "OpenPart",
     "Part",
     "Switch",
     "Tap",
@@ -54,6 +56,17 @@ class Part:
         if not 0 < self.ohms < math.inf:
             msg = f"{self.ref or 'a part'} has {self.ohms:g} Ω; it must be above 0 Ω and finite"
             raise DomainError(msg, field="network")
+
+
+#: What an open part has until its value is found: less than any part that is written.
+OPEN_OHMS: Final = LEAST_OHMS / 2
+
+
+@dataclass(frozen=True, slots=True)
+class OpenPart(Part):
+    """A part whose value is to be found; it stands at `OPEN_OHMS` until it is."""
+
+    ohms: float = OPEN_OHMS
 
 
 def part_as_written(ohms: float, ref: str = "") -> Part:

@@ -47,14 +47,14 @@ class DividerNeed:
         if self.low_volts >= self.supply_volts:
             msg = (
                 f"the other end at {self.low_volts:g} V is not below the supply of "
-                f"{self.supply_volts:g} V: give the higher of the two as supply_v"
+                f"{self.supply_volts:g} V: the supply is the higher of the two"
             )
             raise DomainError(msg, field="low_v")
         if self.target_volts == 0:
             msg = "a target of 0 V has no relative error: give a target other than 0 V"
             raise DomainError(msg, field="target_v")
         if self.load_ohms is not None and self.load_amps is not None:
-            msg = "a load is a resistance or a current: give one of load_ohm and load_a"
+            msg = "a load is a resistance or a current: give one of the two"
             raise DomainError(msg, field="load_a")
         if not 0 <= self.load_tolerance < 1:
             msg = f"a load deviates by a fraction below 1, got {self.load_tolerance:g}"
@@ -101,7 +101,7 @@ def check_pairing(
         Naming the bound, or the field that is wrong.
     """
     if max_per_leg > MOST_PER_LEG:
-        msg = f"max_parts_per_leg is {max_per_leg}; legs of up to {MOST_PER_LEG} parts are searched"
+        msg = f"legs of {max_per_leg} parts are asked for; up to {MOST_PER_LEG} are searched"
         raise TooLargeError(msg, field="max_parts_per_leg")
     if max_per_leg > 1 and len(pool.ohms) > MOST_PAIRED:
         msg = (
@@ -110,10 +110,10 @@ def check_pairing(
         )
         raise TooLargeError(msg, field="values")
     if limit > MOST_LISTED:
-        msg = f"limit is {limit}; at most {MOST_LISTED} candidates are listed"
+        msg = f"{limit} candidates are asked for; at most {MOST_LISTED} are listed"
         raise TooLargeError(msg, field="limit")
     if min_amps is not None and max_amps is not None and min_amps > max_amps:
-        msg = "min_current_a is above max_current_a"
+        msg = "the smallest current is above the largest"
         raise DomainError(msg, field="min_current_a")
 
 

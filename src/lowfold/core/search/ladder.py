@@ -67,7 +67,7 @@ class LadderNeed:
             )
             raise TooLargeError(msg, field="values")
         if self.limit > MOST_LISTED:
-            msg = f"limit is {self.limit}; at most {MOST_LISTED} candidates are listed"
+            msg = f"{self.limit} candidates are asked for; at most {MOST_LISTED} are listed"
             raise TooLargeError(msg, field="limit")
         above = self.supply_volts
         for place, tap in enumerate(self.taps):
@@ -79,11 +79,11 @@ class LadderNeed:
                 )
                 raise DomainError(msg, field=f"taps.{place}.target_v")
             if tap.load_ohms is not None and tap.load_amps is not None:
-                msg = "a load is a resistance or a current: give one of load_ohm and load_a"
+                msg = "a load is a resistance or a current: give one of the two"
                 raise DomainError(msg, field=f"taps.{place}.load_a")
             above = tap.target_volts
         if None not in (self.min_amps, self.max_amps) and self.min_amps > self.max_amps:  # type: ignore[operator]
-            msg = "min_current_a is above max_current_a"
+            msg = "the smallest current is above the largest"
             raise DomainError(msg, field="min_current_a")
 
 

@@ -68,7 +68,7 @@ class ResistanceNeed:
         few = len(self.pool.ohms) <= FEW_VALUES
         if self.max_parts > (most_parts := MOST_PARTS if few else MOST_SERIES_PARTS):
             msg = (
-                f"max_parts is {self.max_parts}; combinations of up to {most_parts} are searched "
+                f"{self.max_parts} parts are asked for; combinations of up to {most_parts} are searched "
                 f"({MOST_PARTS} from at most {FEW_VALUES} values)"
             )
             raise TooLargeError(msg, field="max_parts")
@@ -83,7 +83,7 @@ class ResistanceNeed:
             )
             raise TooLargeError(msg, field="values")
         if self.limit > MOST_LISTED:
-            msg = f"limit is {self.limit}; at most {MOST_LISTED} candidates are listed"
+            msg = f"{self.limit} candidates are asked for; at most {MOST_LISTED} are listed"
             raise TooLargeError(msg, field="limit")
         if self.prefer == "fewest" and self.within is None:
             msg = "prefer “fewest” needs within, the accepted error, for instance 1 %"
@@ -96,7 +96,7 @@ class ResistanceNeed:
             msg = "a power limit needs part_rating_w, each part's rating, for instance 1/4 W"
             raise DomainError(msg, field="part_rating_w")
         if self.part_watts is not None and not driven:
-            msg = "part_rating_w needs across_v or through_a to tell what the parts take"
+            msg = "a rating tells nothing alone: state the voltage across the whole, or the current"
             raise DomainError(msg, field="part_rating_w")
 
     @property

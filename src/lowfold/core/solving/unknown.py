@@ -3,20 +3,18 @@
 from __future__ import annotations
 
 import math
-import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from typing import Final, Literal
 
-from lowfold.core.errors import DomainError, NotationError
+from lowfold.core.errors import DomainError
 from lowfold.core.network.circuit import Circuit, build_circuit
-from lowfold.core.network.notation import read_text
+from lowfold.core.network.notation import read_open
 from lowfold.core.solving.nodes import solve
 
 __all__ = ["Known", "Nearest", "Unknown", "find_unknown", "read_unknown"]
 
-#: Stands for the part while its network is read; no value anybody writes.
-PLACEHOLDER: Final = "731.9284650127"
+
 LEAST, MOST = 1e-6, 1e12  #: Ω, where a part may lie
 AROUND: Final = 2  #: standard values named on either side
 
@@ -59,24 +57,9 @@ def read_unknown(text: str) -> tuple[Circuit, int]:
     NotationError
         If there is not exactly one `?`, or the rest cannot be read.
     """
-    places = [m.start() for m in re.finditer(r"\?", text)]
-    if len(places) != 1:
-        there = "is no “?”" if not places else f"are {len(places)} “?”"
-        msg = f"there {there} in the network: write one for the value to be found"
-        position = places[1] if len(places) > 1 else len(text)
-        raise NotationError(msg, position=position, field="network")
-    at = places[0]
-    around = text[max(at - 1, 0) : at] + text[at + 1 : at + 2]
-    if re.search(r"[\w.,@]", around):
-        msg = "“?” stands for a whole value: write it alone, like R1=?"
-        raise NotationError(msg, position=at, field="network")
-    circuit = build_circuit(read_text(text.replace("?", PLACEHOLDER)))
-    wanted = float(PLACEHOLDER)
-    place = next((i for i, b in enumerate(circuit.branches) if b.ohms == wanted), None)
-    if place is None:
-        msg = "“?” stands for a value here: write it for one, like R1=?"
-        raise NotationError(msg, position=at, field="network")
-    return circuit, place
+    network, ref = read_open(text)
+    circuit = build_circuit(network)
+    return circuit, circuit.branch(ref)
 
 
 def find_unknown(
