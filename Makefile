@@ -42,9 +42,10 @@ schema: .setup/python .setup/npm
 	cmp -s .setup/schema.gen.ts web/src/api/schema.gen.ts || cp .setup/schema.gen.ts web/src/api/
 	git diff --exit-code -- web/openapi.json web/src/api/schema.gen.ts
 
-bench: .setup/python
+bench: setup .setup/chromium
 	$(BIN)/python -m bench
 	$(BIN)/python -m bench.served
+	$(BIN)/python -m bench.page
 
 screenshots: setup .setup/chromium
 	$(BIN)/python -m scripts.screenshots

@@ -136,7 +136,7 @@ def test_a_resistance_from_nothing_to_a_pinned_choice(page: Page) -> None:
         )
     ).to_be_visible()
     page.get_by_role("radio", name="fewest parts").click()
-    expect(page.get_by_role("radio", name="fewest parts")).to_have_attribute("aria-checked", "true")
+    expect(page.get_by_role("radio", name="fewest parts")).to_be_checked()
     page.locator("[role=option]").first.dblclick()
     expect(page.locator("[role=option]").first).to_contain_text("pin")
     page.get_by_label("Name of the design").fill("Lamp ballast")

@@ -43,19 +43,14 @@
     <div class="mt-1.5 flex flex-wrap gap-2" role="radiogroup" aria-labelledby="prefer-title">
       {#each sheet.answer?.preferences ?? [] as option (option)}
         {@const on = (sheet.answer?.prefer ?? sheet.prefer) === option}
-        <label
-          class="has-focus-visible:outline-copper cursor-pointer rounded-full border px-3 py-0.5 has-focus-visible:outline-2 has-focus-visible:outline-offset-2 {on
-            ? 'border-copper text-copper bg-wash font-semibold'
-            : 'border-crease bg-leaf hover:border-copper'}"
-        >
-          <input
-            type="radio"
-            name="prefer"
-            class="sr-only"
-            checked={on}
-            onchange={() => sheet.choose(option)}
-          />{PREFERENCE_WORDS[option] ?? option}</label
-        >
+        <input
+          type="radio"
+          name="prefer"
+          class="btn btn-sm text-body checked:border-copper checked:bg-wash checked:text-copper border-crease bg-leaf rounded-full px-3 font-normal checked:font-semibold"
+          aria-label={PREFERENCE_WORDS[option] ?? option}
+          checked={on}
+          onchange={() => sheet.choose(option)}
+        />
       {/each}
     </div>
   {/if}

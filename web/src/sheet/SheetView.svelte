@@ -34,7 +34,7 @@
     if (tab && sheet.shown) {
       event.preventDefault();
       opened?.open(tab);
-    } else if (step && !at.matches("textarea")) {
+    } else if (step && !at.matches("textarea, select, input[type=radio]")) {
       event.preventDefault();
       sheet.walk(step);
     } else if (event.key === "Enter" && at.matches("[data-token]")) {
