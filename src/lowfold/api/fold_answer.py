@@ -15,12 +15,12 @@ from lowfold.core.drawing.rails import draw_rails
 from lowfold.core.drawing.schematic import Drawing, Metrics, draw
 from lowfold.core.errors import TooLargeError
 from lowfold.core.folding.ballpark import Ballpark, ballpark
-from lowfold.core.folding.fold import Edge, Fold, Folding, fold, series_parallel, unfolded
+from lowfold.core.folding.fold import Fold, Folding, fold, series_parallel, unfolded
 from lowfold.core.folding.other_ways import divider_rule, node_equations
 from lowfold.core.folding.unfold import Carried, Unfolded, Unfolding, unfold
 from lowfold.core.folding.words import School, rule_of, same_of, worked
 from lowfold.core.needs.gate_words import sentence
-from lowfold.core.network.circuit import GROUND, SUPPLY, Circuit, load_names
+from lowfold.core.network.circuit import GROUND, SUPPLY, Branch, Circuit, load_names
 from lowfold.core.network.notation import Netlist
 from lowfold.core.network.tree import Element
 from lowfold.core.solving.balance import balances
@@ -262,7 +262,7 @@ def _fitting(draw_with: Callable[[Metrics], Drawing]) -> DrawingAnswer:
 
 
 def _drawing(
-    edges: Sequence[Edge], titles: dict[int, str], volts: Mapping[int, float]
+    edges: Sequence[Branch], titles: dict[int, str], volts: Mapping[int, float]
 ) -> DrawingAnswer:
     element = series_parallel(edges, titles)
     if element is not None:
@@ -279,7 +279,7 @@ def _whole_drawing(
 ) -> DrawingAnswer:
     """Draw the network as it was written, switches and idle parts included, where it is a tree."""
     if isinstance(network, Netlist):
-        every = [Edge(b.ref, b.a, b.b, b.ohms) for b in circuit.branches if b.a != b.b]
+        every = [Branch(b.ref, b.a, b.b, b.ohms) for b in circuit.branches if b.a != b.b]
         return _drawing(folding.start or every, folding.titles, volts)
     names = load_names(circuit, len(load_taps))
     hung = list(zip(names, load_taps, strict=True))

@@ -57,6 +57,8 @@ LARGEST_KEPT: Final = 400_000
 
 #: Warm processes come from a server that has everything imported and no threads.
 CONTEXT: Final = multiprocessing.get_context("forkserver")
+# The linear algebra library would start threads for matrices of five rows, two of them on one core.
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
 #: Quick paths, each with what in a body makes a long question of it all the same.
 QUICK: Final[dict[str, re.Pattern[bytes]]] = {

@@ -8,10 +8,10 @@ import numpy as np
 import pytest
 import sympy
 
-from lowfold.core.folding.fold import Edge, fold
+from lowfold.core.folding.fold import fold
 from lowfold.core.folding.unfold import unfold
 from lowfold.core.folding.words import same_of
-from lowfold.core.network.circuit import GROUND, SUPPLY, Circuit, build_circuit
+from lowfold.core.network.circuit import GROUND, SUPPLY, Branch, Circuit, build_circuit
 from lowfold.core.network.notation import read_text
 from lowfold.core.solving.nodes import Load
 
@@ -20,7 +20,7 @@ def circuit_of(text: str, closed: tuple[str, ...] = ()) -> Circuit:
     return build_circuit(read_text(text), closed)
 
 
-def between_the_ends(edges: tuple[Edge, ...]) -> float:
+def between_the_ends(edges: tuple[Branch, ...]) -> float:
     """networkx: effective resistance, parallel edges merged by their conductance."""
     graph = nx.Graph()
     for e in edges:
@@ -31,7 +31,7 @@ def between_the_ends(edges: tuple[Edge, ...]) -> float:
     )
 
 
-def nodal(edges: tuple[Edge, ...], volts: float) -> dict[int, float]:
+def nodal(edges: tuple[Branch, ...], volts: float) -> dict[int, float]:
     """NumPy: node voltages by the plain nodal matrix."""
     nodes = sorted({n for e in edges for n in (e.a, e.b)} - {GROUND, SUPPLY})
     place = {n: k for k, n in enumerate(nodes)}
@@ -71,7 +71,7 @@ def test_every_step_leaves_what_the_source_sees(seed: int) -> None:
     for step in folding.steps:
         assert between_the_ends(step.left) == pytest.approx(expected, rel=1e-9)
         written = build_circuit(read_text(step.remains))
-        again = tuple(Edge(b.ref, b.a, b.b, b.ohms) for b in written.branches)
+        again = tuple(Branch(b.ref, b.a, b.b, b.ohms) for b in written.branches)
         assert between_the_ends(again) == pytest.approx(expected, rel=1e-9)
         assert {e.ref for e in step.left} == {b.ref for b in written.branches}
     assert folding.total.ohms == pytest.approx(expected, rel=1e-9)

@@ -15,8 +15,7 @@ import numpy.typing as npt
 
 from lowfold.core.drawing.schematic import Drawing, Metrics, Placed
 from lowfold.core.drawing.wires import Wire
-from lowfold.core.folding.fold import Edge
-from lowfold.core.network.circuit import GROUND, SUPPLY
+from lowfold.core.network.circuit import GROUND, SUPPLY, Branch
 
 __all__ = ["draw_rails"]
 
@@ -24,7 +23,7 @@ MOST_ORDERED: Final = 24  #: parts whose columns are put in the order with few c
 
 
 def draw_rails(
-    edges: Sequence[Edge],
+    edges: Sequence[Branch],
     volts: Mapping[int, float],
     titles: Mapping[int, str],
     metrics: Metrics,
@@ -37,7 +36,7 @@ def draw_rails(
     ----------
     volts : mapping of junction to V
         Decides which junction lies above which.
-    edges : Sequence[Edge]
+    edges : Sequence[Branch]
         Resistances between nodes, Ω.
     titles : Mapping[int, str]
         What nodes are called.
@@ -96,7 +95,7 @@ def draw_rails(
 
 
 @lru_cache(maxsize=64)
-def _ordered(edges: tuple[Edge, ...], levels: tuple[tuple[int, int], ...]) -> tuple[Edge, ...]:
+def _ordered(edges: tuple[Branch, ...], levels: tuple[tuple[int, int], ...]) -> tuple[Branch, ...]:
     """Order the columns so that few wires cross a rail: move one at a time while it helps."""
     level = dict(levels)
     found = sorted(edges, key=lambda e: (*sorted((level[e.a], level[e.b])), e.ref))
@@ -128,7 +127,7 @@ def _moves(count: int, start: int) -> npt.NDArray[np.intp]:
 class _Crossings:
     """Counts the upright wires that cross a rail they are not joined to, in many orders at once."""
 
-    def __init__(self, edges: Sequence[Edge], level: Mapping[int, int]) -> None:
+    def __init__(self, edges: Sequence[Branch], level: Mapping[int, int]) -> None:
         nodes = sorted(level)
         tops, lows = np.sort([[level[e.a], level[e.b]] for e in edges], axis=1).T
         heights = np.array([level[n] for n in nodes])

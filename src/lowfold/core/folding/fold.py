@@ -10,20 +10,20 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections import Counter, deque
+from collections import Counter
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import Final, Literal
 
 from lowfold.core.errors import TooLargeError
-from lowfold.core.network.circuit import GROUND, SUPPLY, Circuit, load_names
+from lowfold.core.network.circuit import GROUND, SUPPLY, Branch, Circuit, load_names
+from lowfold.core.network.graph import distances
 from lowfold.core.network.tree import Chain, Element, Group, Part, Tap, chain, group, write_network
 from lowfold.core.solving.carrying import carrying
 from lowfold.core.solving.nodes import Load
 from lowfold.core.values.quantities import write_code
 
 __all__ = [
-    "Edge",
     "Fold",
     "Folding",
     "fold",
@@ -39,28 +39,13 @@ MOST_WRITTEN: Final = 2_300_000  #: characters that what is left after each step
 
 
 @dataclass(frozen=True, slots=True)
-class Edge:
-    """A resistance between two junctions."""
-
-    ref: str
-    a: int
-    b: int
-    ohms: float
-    made: bool = False  #: by a step, not a part or a load
-
-    def far(self, node: int) -> int:
-        """Return the end that is not `node`."""
-        return self.b if self.a == node else self.a
-
-
-@dataclass(frozen=True, slots=True)
 class Fold:
     """One step: what was combined, into what, and what is left."""
 
     kind: Kind
-    members: tuple[Edge, ...]
-    results: tuple[Edge, ...]  #: one; for a star-delta one for each pair of ends
-    left: tuple[Edge, ...]  #: every resistance after the step
+    members: tuple[Branch, ...]
+    results: tuple[Branch, ...]  #: one; for a star-delta one for each pair of ends
+    left: tuple[Branch, ...]  #: every resistance after the step
     remains: str  #: in the notation, or as a netlist where it does not fold further
     at: int | None = None  #: the junction that vanished in a series or star-delta step
     #: Names of current loads on junctions that vanished in a series step, set aside for it.
@@ -71,14 +56,14 @@ class Fold:
 class Folding:
     """A network with its way to one resistance."""
 
-    start: tuple[Edge, ...]  #: parts and resistive loads that carry current
+    start: tuple[Branch, ...]  #: parts and resistive loads that carry current
     idle: tuple[str, ...]  #: parts that carry none whatever the supply: dead ends, loops
     steps: tuple[Fold, ...]
     titles: dict[int, str]  #: names of the junctions
     drawn: dict[int, tuple[str, ...]]  #: current loads by junction: no resistance, so not folded
 
     @property
-    def total(self) -> Edge | None:
+    def total(self) -> Branch | None:
         """Return the one resistance that is left; None where nothing conducts."""
         last = self.steps[-1].left if self.steps else self.start
         return last[0] if len(last) == 1 else None
@@ -128,7 +113,7 @@ def fold(circuit: Circuit, loads: Sequence[Load] = (), *, most_steps: int | None
     used = {e.ref.casefold() for e in _edges(circuit, loads)}
     names = (f"F{k}" for k in itertools.count(1) if f"f{k}" not in used)
     titles, drawn = begun.titles, begun.drawn
-    left: list[Edge] = list(begun.start)
+    left: list[Branch] = list(begun.start)
     steps: list[Fold] = []
     written = 0
     while len(left) > 1:
@@ -167,17 +152,17 @@ def unfolded(circuit: Circuit, loads: Sequence[Load] = ()) -> Folding:
     return Folding(tuple(start), idle, (), node_titles(circuit), drawn)
 
 
-def _edges(circuit: Circuit, loads: Sequence[Load]) -> list[Edge]:
+def _edges(circuit: Circuit, loads: Sequence[Load]) -> list[Branch]:
     names = load_names(circuit, len(loads))
     hung = [
-        Edge(name, load.at, GROUND, load.ohms)
+        Branch(name, load.at, GROUND, load.ohms)
         for name, load in zip(names, loads, strict=True)
         if load.ohms is not None
     ]
-    return [Edge(b.ref, b.a, b.b, b.ohms) for b in circuit.branches] + hung
+    return [Branch(b.ref, b.a, b.b, b.ohms) for b in circuit.branches] + hung
 
 
-def _vanished(kind: Kind, members: Sequence[Edge]) -> list[int]:
+def _vanished(kind: Kind, members: Sequence[Branch]) -> list[int]:
     """Return the junctions inside a string: each the end of two of its parts."""
     if kind != "series":
         return []
@@ -198,27 +183,11 @@ def _bounded(steps: int, written: int, most_steps: int | None) -> None:
         raise TooLargeError(msg, field="network")
 
 
-def _distances(edges: Sequence[Edge], start: int) -> dict[int, int]:
-    """Return how many parts away from `start` each junction is, not passing through 0 V."""
-    ways: dict[int, list[int]] = {}
-    for e in edges:
-        ways.setdefault(e.a, []).append(e.b)
-        ways.setdefault(e.b, []).append(e.a)
-    found, waiting = {start: 0}, deque([start])
-    while waiting:
-        here = waiting.popleft()
-        for node in ways.get(here, ()) if here != GROUND else ():
-            if node not in found:
-                found[node] = found[here] + 1
-                waiting.append(node)
-    return found
-
-
-def _next_step(edges: Sequence[Edge]) -> tuple[Kind, list[Edge], int | None]:
+def _next_step(edges: Sequence[Branch]) -> tuple[Kind, list[Branch], int | None]:
     """Return the fold furthest from the source: parallel or series, else the smallest star."""
-    depth = _distances(edges, SUPPLY)
+    depth = distances(edges, [SUPPLY], past=[GROUND])
     depth[GROUND] = max(depth.values()) + 1
-    touching: dict[int, list[Edge]] = {}
+    touching: dict[int, list[Branch]] = {}
     for e in edges:
         for node in (e.a, e.b):
             touching.setdefault(node, []).append(e)
@@ -238,11 +207,11 @@ def _next_step(edges: Sequence[Edge]) -> tuple[Kind, list[Edge], int | None]:
     return "star-delta", inner[node], node
 
 
-_Step = tuple[tuple[int, int], tuple[Kind, list[Edge], int | None]]
+_Step = tuple[tuple[int, int], tuple[Kind, list[Branch], int | None]]
 
 
-def _parallel_steps(edges: Sequence[Edge], depth: dict[int, int]) -> Iterator[_Step]:
-    pairs: dict[tuple[int, int], list[Edge]] = {}
+def _parallel_steps(edges: Sequence[Branch], depth: dict[int, int]) -> Iterator[_Step]:
+    pairs: dict[tuple[int, int], list[Branch]] = {}
     for e in edges:
         pairs.setdefault((min(e.a, e.b), max(e.a, e.b)), []).append(e)
     for (a, b), beside in pairs.items():
@@ -250,7 +219,7 @@ def _parallel_steps(edges: Sequence[Edge], depth: dict[int, int]) -> Iterator[_S
             yield (min(depth[a], depth[b]), 1), ("parallel", beside, None)
 
 
-def _series_steps(inner: dict[int, list[Edge]], depth: dict[int, int]) -> Iterator[_Step]:
+def _series_steps(inner: dict[int, list[Branch]], depth: dict[int, int]) -> Iterator[_Step]:
     seen: set[int] = set()
     for node, two in inner.items():
         if len(two) == 2 and node not in seen and two[0].far(node) != two[1].far(node):
@@ -259,10 +228,10 @@ def _series_steps(inner: dict[int, list[Edge]], depth: dict[int, int]) -> Iterat
             yield (min(depth[n] for n in ends), 0), ("series", string, node)
 
 
-def _string(node: int, inner: dict[int, list[Edge]]) -> tuple[list[Edge], tuple[int, int]]:
+def _string(node: int, inner: dict[int, list[Branch]]) -> tuple[list[Branch], tuple[int, int]]:
     """Return the whole string of parts in series through `node`, in order, and its two ends."""
 
-    def walk(at: int, edge: Edge) -> tuple[list[Edge], int]:
+    def walk(at: int, edge: Branch) -> tuple[list[Branch], int]:
         way, here = [edge], edge.far(at)
         while here in inner and len(inner[here]) == 2 and here != node:
             one, two = inner[here]
@@ -282,25 +251,25 @@ def _string(node: int, inner: dict[int, list[Edge]]) -> tuple[list[Edge], tuple[
 
 
 def _results(
-    kind: Kind, members: Sequence[Edge], at: int | None, names: Iterable[str]
-) -> list[Edge]:
+    kind: Kind, members: Sequence[Branch], at: int | None, names: Iterable[str]
+) -> list[Branch]:
     fresh = iter(names)
     if kind == "parallel":
         siemens = math.fsum(1 / e.ohms for e in members)
-        return [Edge(next(fresh), members[0].a, members[0].b, 1 / siemens, made=True)]
+        return [Branch(next(fresh), members[0].a, members[0].b, 1 / siemens, made=True)]
     if kind == "series":
         ends = Counter(n for e in members for n in (e.a, e.b))
         a, b = (n for n, times in ends.items() if times == 1)
-        return [Edge(next(fresh), a, b, math.fsum(e.ohms for e in members), made=True)]
+        return [Branch(next(fresh), a, b, math.fsum(e.ohms for e in members), made=True)]
     assert at is not None  # a star has a centre
     siemens = math.fsum(1 / e.ohms for e in members)
     return [
-        Edge(next(fresh), one.far(at), two.far(at), one.ohms * two.ohms * siemens, made=True)
+        Branch(next(fresh), one.far(at), two.far(at), one.ohms * two.ohms * siemens, made=True)
         for one, two in itertools.combinations(members, 2)
     ]
 
 
-def _written(edges: Sequence[Edge], titles: dict[int, str]) -> str:
+def _written(edges: Sequence[Branch], titles: dict[int, str]) -> str:
     if len(edges) > SHORT_FROM:
         edges = [replace(e, ohms=float(f"{e.ohms:.10g}")) if e.made else e for e in edges]
     element = series_parallel(edges, titles)
@@ -309,14 +278,14 @@ def _written(edges: Sequence[Edge], titles: dict[int, str]) -> str:
     return "\n".join(f"{e.ref} {titles[e.a]} {titles[e.b]} {write_code(e.ohms)}" for e in edges)
 
 
-def series_parallel(edges: Sequence[Edge], titles: dict[int, str]) -> Element | None:
+def series_parallel(edges: Sequence[Branch], titles: dict[int, str]) -> Element | None:
     """Return the network as a series–parallel tree, its junctions as taps, or None if it is none.
 
     Junctions called n1, n2 … were not named by anyone and get no tap.
 
     Parameters
     ----------
-    edges : Sequence[Edge]
+    edges : Sequence[Branch]
         Resistances between nodes, Ω.
     titles : dict[int, str]
         What nodes are called.

@@ -8,8 +8,9 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from lowfold.core.folding.fold import Edge, fold
+from lowfold.core.folding.fold import fold
 from lowfold.core.network.circuit import GROUND, SUPPLY, Branch, Circuit
+from lowfold.core.network.graph import distances
 
 __all__ = ["DividerRule", "NodeEquations", "divider_rule", "node_equations"]
 
@@ -38,13 +39,13 @@ class NodeEquations:
 
 
 def divider_rule(
-    edges: Sequence[Edge], titles: dict[int, str], node: int, volts: float
+    edges: Sequence[Branch], titles: dict[int, str], node: int, volts: float
 ) -> DividerRule:
     """Apply V = Vin·R_below / (R_above + R_below) at `node`, if all current passes through it.
 
     Parameters
     ----------
-    edges : sequence of Edge
+    edges : sequence of Branch
         Resistances that carry current.
     volts : float
         At the supply's terminals, V.
@@ -73,16 +74,10 @@ def divider_rule(
 
 
 def _sides(
-    edges: Sequence[Edge], node: int
-) -> tuple[tuple[list[Edge], int, int], tuple[list[Edge], int, int]] | None:
+    edges: Sequence[Branch], node: int
+) -> tuple[tuple[list[Branch], int, int], tuple[list[Branch], int, int]] | None:
     """Return the parts above and below a junction, or None if there is a way round it."""
-    reached, waiting = {SUPPLY}, [SUPPLY]
-    while waiting:
-        here = waiting.pop()
-        for e in edges:
-            if here in (e.a, e.b) and (there := e.far(here)) not in reached and there != node:
-                reached.add(there)
-                waiting.append(there)
+    reached = set(distances(edges, [SUPPLY], past=[node])) - {node}
     if GROUND in reached:
         return None
     above = [e for e in edges if e.a in reached or e.b in reached]
@@ -90,7 +85,7 @@ def _sides(
     return (above, SUPPLY, node), (below, node, GROUND)
 
 
-def _between(edges: Sequence[Edge], start: int, end: int) -> float:
+def _between(edges: Sequence[Branch], start: int, end: int) -> float:
     """Return the resistance between two junctions by folding."""
     number = {start: SUPPLY, end: GROUND}
     for e in edges:
@@ -103,7 +98,7 @@ def _between(edges: Sequence[Edge], start: int, end: int) -> float:
 
 
 def node_equations(
-    edges: Sequence[Edge], titles: dict[int, str], supply_volts: float, source_ohms: float
+    edges: Sequence[Branch], titles: dict[int, str], supply_volts: float, source_ohms: float
 ) -> NodeEquations:
     """Write and solve the node equations, in conductances; the inner resistance as I = E/r.
 
@@ -111,7 +106,7 @@ def node_equations(
 
     Parameters
     ----------
-    edges : Sequence[Edge]
+    edges : Sequence[Branch]
         Resistances between nodes, Ω.
     titles : dict[int, str]
         What nodes are called.

@@ -11,8 +11,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from lowfold.core.errors import TopologyError
-from lowfold.core.folding.fold import Edge
-from lowfold.core.network.circuit import GROUND, SUPPLY
+from lowfold.core.network.circuit import GROUND, SUPPLY, Branch
 
 __all__ = ["Relation", "relation"]
 
@@ -24,7 +23,7 @@ class Relation:
 
 
 def relation(
-    edges: Sequence[Edge],
+    edges: Sequence[Branch],
     titles: dict[int, str],
     one: str,
     two: str,
@@ -36,7 +35,7 @@ def relation(
     ----------
     drawn : mapping of junction to names, optional
         Loads that draw a current there: a wire leaves for each.
-    edges : Sequence[Edge]
+    edges : Sequence[Branch]
         Resistances between nodes, Ω.
     titles : dict[int, str]
         What nodes are called.
@@ -87,7 +86,7 @@ def relation(
     return Relation("neither", f"They share no junction: {ends}.")
 
 
-def _found(edges: Sequence[Edge], ref: str) -> Edge:
+def _found(edges: Sequence[Branch], ref: str) -> Branch:
     for e in edges:
         if e.ref.casefold() == ref.strip().casefold():
             return e
@@ -97,7 +96,7 @@ def _found(edges: Sequence[Edge], ref: str) -> Edge:
     raise TopologyError(msg, field="parts")
 
 
-def _string_of(edges: Sequence[Edge], start: Edge, leaving: Collection[int]) -> list[Edge]:
+def _string_of(edges: Sequence[Branch], start: Branch, leaving: Collection[int]) -> list[Branch]:
     """Return every part that carries the current of `start` and nothing else, itself included."""
     found = [start]
     for node in (start.a, start.b):

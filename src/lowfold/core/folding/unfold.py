@@ -11,8 +11,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
-from lowfold.core.folding.fold import Edge, Fold, Folding
-from lowfold.core.network.circuit import GROUND, SUPPLY
+from lowfold.core.folding.fold import Fold, Folding
+from lowfold.core.network.circuit import GROUND, SUPPLY, Branch
 
 __all__ = ["Carried", "Unfolded", "Unfolding", "unfold"]
 
@@ -107,7 +107,7 @@ def _back(step: Fold, known: Mapping[str, Carried], volts: dict[int, float]) -> 
     return Unfolded(step, "current", abs(whole.amps), tuple(members))
 
 
-def _in_order(step: Fold, start: int) -> list[Edge]:
+def _in_order(step: Fold, start: int) -> list[Branch]:
     members = list(step.members)
     return members if start in (members[0].a, members[0].b) else members[::-1]
 

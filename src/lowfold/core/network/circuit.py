@@ -26,12 +26,17 @@ SUPPLY = 1  #: index of the supply's positive end
 
 @dataclass(frozen=True, slots=True)
 class Branch:
-    """A part between two nodes; current counts as positive from `a` to `b`."""
+    """A resistance between two nodes; current counts as positive from `a` to `b`."""
 
     ref: str
     a: int
     b: int
     ohms: float
+    made: bool = False  #: by a step of folding: no part and no load
+
+    def far(self, node: int) -> int:
+        """Return the end that is not `node`."""
+        return self.b if self.a == node else self.a
 
 
 @dataclass(frozen=True, slots=True)

@@ -68,7 +68,8 @@ class ResistanceNeed:
         few = len(self.pool.ohms) <= FEW_VALUES
         if self.max_parts > (most_parts := MOST_PARTS if few else MOST_SERIES_PARTS):
             msg = (
-                f"{self.max_parts} parts are asked for; combinations of up to {most_parts} are searched "
+                f"{self.max_parts} parts are asked for; combinations of up to {most_parts} are "
+                f"searched "
                 f"({MOST_PARTS} from at most {FEW_VALUES} values)"
             )
             raise TooLargeError(msg, field="max_parts")

@@ -23,6 +23,7 @@ import numpy.typing as npt
 
 from lowfold.core.errors import DomainError, TopologyError
 from lowfold.core.network.circuit import GROUND, SUPPLY, Circuit
+from lowfold.core.network.graph import distances
 
 __all__ = [
     "Load",
@@ -195,13 +196,9 @@ def reached_nodes(circuit: Circuit, start: Collection[int]) -> BoolArray:
     start : Collection[int]
         Nodes reached to begin with.
     """
-    linked = np.zeros((1, circuit.nodes, circuit.nodes), dtype=np.bool_)
-    for b in circuit.branches:
-        linked[0, b.a, b.b] = linked[0, b.b, b.a] = True
-    reached = np.zeros((1, circuit.nodes), dtype=np.bool_)
-    reached[0, list(start)] = True
-    found: BoolArray = _spread(reached, linked)[0]
-    return found
+    reached = np.zeros(circuit.nodes, dtype=np.bool_)
+    reached[list(distances(circuit.branches, start))] = True
+    return reached
 
 
 def _spread(reached: BoolArray, linked: BoolArray) -> BoolArray:
