@@ -43,7 +43,6 @@ def test_each_corner_is_what_the_solver_gives_there() -> None:
         assert (
             corner_volts.shape == corner_ohms.shape == (2, 8)
         )  # the load's ends make no difference
-        assert lattice.adjoint([2])[k, 0, 2] < seen[k]  # the load beside it
     assert lattice.starved == [False, False]
 
 

@@ -6,8 +6,9 @@ What is not given is not judged: no target, no verdict on an output; no rating, 
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from functools import cached_property, partial
 
 from lowfold.core.checking.cautions import Caution, FailingLeg, cautions_for
 from lowfold.core.checking.faults import Fault
@@ -36,6 +37,7 @@ __all__ = [
     "OutputCheck",
     "PartCheck",
     "ResistanceCheck",
+    "Warned",
     "check_network",
     "judge",
 ]
@@ -108,16 +110,43 @@ class PartCheck:
 
 
 @dataclass(frozen=True, slots=True)
+class Warned:
+    """What a network is warned of."""
+
+    cautions: tuple[Caution, ...]
+    faults: tuple[Fault, ...] = ()  #: each part open and shorted
+    shorted: tuple[Fault, ...] = ()  #: each output shorted to 0 V
+
+
+@dataclass(frozen=True)
 class Check:
+    """What was found of a network and how it stands against what is demanded."""
+
     solution: Solution
     outputs: tuple[OutputCheck, ...]
     resistance: ResistanceCheck | None
     parts: tuple[PartCheck, ...]
-    cautions: tuple[Caution, ...]
     verdict: Verdict | None
-    faults: tuple[Fault, ...] = ()
-    shorted: tuple[Fault, ...] = ()  #: each output shorted to 0 V
+    #: Works out cautions and faults, which few of many networks are asked for.
+    warn: Callable[[], Warned] = field(compare=False, repr=False)
     source_ohms: float | None = None  #: behind the one output asked for with its load line, Ω
+
+    @cached_property
+    def warned(self) -> Warned:
+        """Return cautions and single faults."""
+        return self.warn()
+
+    @property
+    def cautions(self) -> tuple[Caution, ...]:
+        return self.warned.cautions
+
+    @property
+    def faults(self) -> tuple[Fault, ...]:
+        return self.warned.faults
+
+    @property
+    def shorted(self) -> tuple[Fault, ...]:
+        return self.warned.shorted
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -151,7 +180,7 @@ def judge(found: Survey, demands: Demands) -> Check:
         What is demanded of it.
     """
     box = found.box
-    circuit, supply, solution = box.circuit, box.supply, found.solution
+    circuit, solution = box.circuit, found.solution
     stands = demands.stands or (None,) * len(found.outputs)
     wanted = demands.outputs or (None,) * len(found.outputs)
     outputs = []
@@ -171,10 +200,6 @@ def judge(found: Survey, demands: Demands) -> Check:
         _check_part(state, peak, of, demands)
         for state, peak, of in zip(solution.parts, found.powers, limits, strict=True)
     )
-    rated = [p.rated_watts for p in parts]
-    refs = [p.ref for p in parts]
-    faults = tuple(fault.rated(refs, rated) for fault in found.faults)
-    shorted = tuple(fault.rated(refs, rated) for fault in found.shorted)
     verdicts = [o.verdict for o in outputs] + [p.verdict for p in parts]
     if resistance is not None:
         verdicts.append(resistance.verdict)
@@ -183,29 +208,36 @@ def judge(found: Survey, demands: Demands) -> Check:
         outputs=tuple(outputs),
         resistance=resistance,
         parts=parts,
-        cautions=cautions_for(
-            highest_volts=max(abs(v) for v in solution.voltages if not math.isnan(v))
-            * (1 + supply.tolerance),
-            overloaded=[
-                p.ref for p in parts if p.rated_watts is not None and p.worst_watts > p.rated_watts
-            ],
-            starved=[box.load_name(k) for k in solution.held],
-            may_starve=[box.load_name(k) for k in found.starving if k not in solution.held],
-            overdriven=[(o.at, o.furthest, o.stands) for o in outputs if o.overdriven],
-            unsearched=len(circuit.branches) if found.asked.faults else 0,
-            supply_amps=abs(solution.supply_amps),
-            soft=[
-                (o.at, 1 - o.spread.nominal / o.spread.unloaded)
-                for o in outputs
-                if o.spread.unloaded
-            ],
-            failing=_failing(circuit, supply, outputs, faults),
-        ),
         verdict=worst(verdicts),
-        faults=faults,
-        shorted=shorted,
+        warn=partial(_warned, found, tuple(outputs), parts),
         source_ohms=found.lines[0].source_ohms if len(found.lines) == 1 else None,
     )
+
+
+def _warned(
+    found: Survey, outputs: tuple[OutputCheck, ...], parts: tuple[PartCheck, ...]
+) -> Warned:
+    box, solution = found.box, found.solution
+    circuit, supply = box.circuit, box.supply
+    rated, refs = [p.rated_watts for p in parts], [p.ref for p in parts]
+    faults, shorted = (tuple(fault.rated(refs, rated) for fault in each) for each in found.failures)
+    cautions = cautions_for(
+        highest_volts=max(abs(v) for v in solution.voltages if not math.isnan(v))
+        * (1 + supply.tolerance),
+        overloaded=[
+            p.ref for p in parts if p.rated_watts is not None and p.worst_watts > p.rated_watts
+        ],
+        starved=[box.load_name(k) for k in solution.held],
+        may_starve=[box.load_name(k) for k in found.starving if k not in solution.held],
+        overdriven=[(o.at, o.furthest, o.stands) for o in outputs if o.overdriven],
+        unsearched=len(circuit.branches) if found.asked.faults else 0,
+        supply_amps=abs(solution.supply_amps),
+        soft=[
+            (o.at, 1 - o.spread.nominal / o.spread.unloaded) for o in outputs if o.spread.unloaded
+        ],
+        failing=_failing(circuit, supply, outputs, faults),
+    )
+    return Warned(cautions, faults, shorted)
 
 
 def check_network(

@@ -8,8 +8,9 @@ from __future__ import annotations
 
 import math
 from collections import defaultdict
-from collections.abc import Hashable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Hashable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from functools import cached_property, partial
 
 import numpy as np
 import numpy.typing as npt
@@ -20,6 +21,7 @@ from lowfold.core.network.circuit import GROUND
 from lowfold.core.solving.nodes import (
     Solution,
     nets_of,
+    nominal_nets,
     potentials,
     resistances,
     solution_of,
@@ -35,7 +37,7 @@ from lowfold.core.tolerance.spread import (
     ResistanceSpread,
     output_spread,
     resistance_spreads,
-    sensitivities_of,
+    sensitivities,
     unconnected,
 )
 
@@ -63,7 +65,11 @@ class Moved:
     highest: float
 
 
-@dataclass(frozen=True, slots=True)
+#: Faults of parts, and outputs shorted.
+Failures = tuple[tuple[Fault, ...], tuple[Fault, ...]]
+
+
+@dataclass(frozen=True)
 class Survey:
     """What one network does over its box."""
 
@@ -75,10 +81,15 @@ class Survey:
     bare: ResistanceSpread | None  #: the same with no loads
     powers: tuple[WorstPower, ...]  #: of each branch
     starving: tuple[int, ...]  #: current loads that get too little somewhere in the box
-    faults: tuple[Fault, ...] = ()  #: nothing judged by a rating
-    shorted: tuple[Fault, ...] = ()
+    #: Works out the single faults, which few of many networks are asked for.
+    fail: Callable[[], Failures] = field(compare=False, repr=False)
     moved: tuple[Moved, ...] = ()
     lines: tuple[LoadLine, ...] = ()  #: of each output
+
+    @cached_property
+    def failures(self) -> Failures:
+        """Return each part open and shorted and each output shorted, not judged by ratings."""
+        return self.fail()
 
 
 @dataclass(slots=True)
@@ -132,19 +143,6 @@ def _surveyed(boxes: Sequence[Box], nodes: tuple[int, ...], asked: Asked) -> lis
         bare = spreads = list(resistance_spreads(boxes))
         if asked.loads and boxes[0].loads:
             bare = list(resistance_spreads([replace(box, loads=()) for box in boxes]))
-    failed: list[tuple[tuple[Fault, ...], tuple[Fault, ...]]] = [((), ())] * len(boxes)
-    circuit, supply = boxes[0].circuit, boxes[0].supply
-    if asked.faults and len(circuit.branches) <= MOST_FAULTED:
-        siemens = np.array([[1 / b.ohms for b in box.circuit.branches] for box in boxes])
-        emf = np.array([float(box.supply.volts) for box in boxes])
-        shape = (len(boxes), len(boxes[0].loads))
-        hung = [box.nominal_loads for box in boxes]
-        beside = np.array([[x.siemens for x in loads] for loads in hung]).reshape(shape)
-        drawn = np.array([[x.amps or 0.0 for x in loads] for loads in hung]).reshape(shape)
-        nets = nets_of(circuit, siemens, emf, supply.source_ohms, hung[0], beside, drawn)
-        failed = faults_of(
-            [box.circuit for box in boxes], dict(zip(asked.outputs, nodes, strict=True)), nets
-        )
     return [
         Survey(
             box=box,
@@ -155,15 +153,20 @@ def _surveyed(boxes: Sequence[Box], nodes: tuple[int, ...], asked: Asked) -> lis
             bare=alone,
             powers=made.powers,
             starving=made.starving,
-            faults=faults,
-            shorted=shorted,
+            fail=partial(_failures, box, nodes, asked),
             moved=made.moved,
             lines=made.lines,
         )
-        for box, made, between, alone, (faults, shorted) in zip(
-            boxes, figures, spreads, bare, failed, strict=True
-        )
+        for box, made, between, alone in zip(boxes, figures, spreads, bare, strict=True)
     ]
+
+
+def _failures(box: Box, nodes: tuple[int, ...], asked: Asked) -> Failures:
+    if not asked.faults or len(box.circuit.branches) > MOST_FAULTED:
+        return (), ()
+    supply = box.supply
+    nets = nominal_nets(box.circuit, supply.volts, supply.source_ohms, box.nominal_loads)
+    return faults_of([box.circuit], dict(zip(asked.outputs, nodes, strict=True)), nets)[0]
 
 
 def solve_box(box: Box) -> Solution:
@@ -177,7 +180,6 @@ def _together(boxes: Sequence[Box], nodes: tuple[int, ...], asked: Asked) -> dic
     free = [replace(box, tracking=None) if box.tracking else box for box in boxes]
     lattice = Lattice(free, lined)
     whole = _nominal_resistances(boxes)
-    adjoint = lattice.adjoint(nodes) if nodes else np.zeros((len(boxes), 0, 0))
     spans = _spans(boxes, lattice, nodes, lined)
     watts, ohms, volts = (x.tolist() for x in lattice.worst_powers())
     found = {}
@@ -196,11 +198,10 @@ def _together(boxes: Sequence[Box], nodes: tuple[int, ...], asked: Asked) -> dic
             for place, each in enumerate(zip(watts[k], ohms[k], volts[k], strict=True))
         )
         outputs = []
-        for column, (node, span) in enumerate(zip(nodes, spans[k], strict=True)):
+        for node, span in zip(nodes, spans[k], strict=True):
             nominal = float(gaps[node, GROUND])
             if math.isnan(nominal):
                 raise unconnected()
-            each = sensitivities_of(box, node, gaps, adjoint[k, column])
             outputs.append(
                 OutputSpread(
                     nominal=nominal,
@@ -209,8 +210,7 @@ def _together(boxes: Sequence[Box], nodes: tuple[int, ...], asked: Asked) -> dic
                     highest=span.highest,
                     lowest_corner=span.lowest_corner,
                     highest_corner=span.highest_corner,
-                    rss=math.hypot(*(s.contribution_v for s in each)),
-                    sensitivities=each,
+                    follow=partial(sensitivities, box, node),
                     proven=box.proven,
                 )
             )

@@ -9,7 +9,7 @@ from functools import lru_cache
 from typing import Any, Final
 
 from lowfold.core.checking.cautions import FailingLeg, cautions_for
-from lowfold.core.checking.check import Check, Demands, PartCheck, judge
+from lowfold.core.checking.check import Check, Demands, PartCheck, Warned, judge
 from lowfold.core.checking.faults import MODES, Fault
 from lowfold.core.checking.survey import Asked, Survey, survey
 from lowfold.core.checking.verdict import ROUNDING, verdict_on, worst
@@ -279,23 +279,27 @@ def _judged_pair(
     stands = brief.feeds_volts
     over = stands is not None and high > stands * (1 + ROUNDING)
     parts = tuple(part for leg in driven for part in _leg_parts(brief, leg))
-    faults = _faults(brief, network, box.circuit)
     taken = {p.ref: p.watts for p in whole.solution.parts}
     parts = tuple(replace(p, nominal_watts=taken[p.ref]) for p in parts)
     hot = [p.ref for p in parts if p.rated_watts is not None and p.worst_watts > p.rated_watts]
+
+    def warned() -> Warned:
+        faults = _faults(brief, network, box.circuit)
+        cautions = cautions_for(
+            highest_volts=high,
+            overloaded=hot,
+            overdriven=[("the output", high, stands)] if over else (),
+            failing=() if over else _failing(faults, nominal, stands),
+        )
+        return Warned(cautions, faults)
+
     check = Check(
         solution=whole.solution,
         outputs=(),
         resistance=None,
         parts=parts,
-        cautions=cautions_for(
-            highest_volts=high,
-            overloaded=hot,
-            overdriven=[("the output", high, stands)] if over else (),
-            failing=() if over else _failing(faults, nominal, stands),
-        ),
         verdict=worst(p.verdict for p in parts),
-        faults=faults,
+        warn=warned,
     )
     target, within = brief.target_volts, brief.within
     deviations = (low / target - 1, high / target - 1)

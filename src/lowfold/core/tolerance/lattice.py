@@ -228,9 +228,7 @@ class Lattice:
             self.ohms[:, None], self.volts[:, None], self.siemens_of[:, 1:2], self.amps_of[:, 1:2]
         )
 
-    def _solved(
-        self, blocks: Sequence[_Block], at_zero: BoolArray | None = None
-    ) -> list[tuple[FloatArray, BoolArray]]:
+    def _solved(self, blocks: Sequence[_Block]) -> list[tuple[FloatArray, BoolArray]]:
         """Solve blocks together: gaps, (boxes, sets, nodes, nodes) V, and starved loads."""
         count, n = len(self.boxes), self.circuit.nodes
         sizes = [block.ohms.shape[1] for block in blocks]
@@ -260,7 +258,6 @@ class Lattice:
             supply_v=joined("supply_v", -1),
             source_ohms=self.boxes[0].supply.source_ohms,
             entering=entering,
-            at_zero=at_zero,
         )
         gaps, starved = potentials(nets)
         gaps = gaps.reshape(count, total, n, n)
@@ -270,20 +267,6 @@ class Lattice:
             found.append((gaps[:, start : start + size], starved[:, start : start + size]))
             start += size
         return found
-
-    def adjoint(self, nodes: Sequence[int]) -> FloatArray:
-        """Return every node's voltage per ampere into each of `nodes`, (boxes, asked, nodes) Ω.
-
-        The supply is dead, and nodes that a starving load holds at 0 V stay there.
-        """
-        held = np.zeros((len(self.boxes), self.circuit.nodes), dtype=np.bool_)
-        for column, node in enumerate(self.at):
-            held[:, node] |= self.starved_nominal[:, column]
-        blocks = [self._dead(self._nominal(), node) for node in nodes]
-        at_zero = np.repeat(held[:, None], len(nodes), axis=1).reshape(-1, self.circuit.nodes)
-        solved = self._solved(blocks, at_zero)
-        found = np.stack([gaps[:, 0, :, GROUND] for gaps, _ in solved], axis=1)
-        return np.nan_to_num(found)
 
     def names(self, box: int) -> list[str]:
         """Return what the values that vary go by, in the order of `high`."""

@@ -7,8 +7,9 @@ the nominal point as uncorrelated contributions (JCGM 100:2008, 5.1.2).
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from functools import cached_property, partial
 
 import numpy as np
 import numpy.typing as npt
@@ -33,7 +34,6 @@ __all__ = [
     "resistance_spread",
     "resistance_spreads",
     "sensitivities",
-    "sensitivities_of",
     "unconnected",
 ]
 
@@ -49,7 +49,7 @@ class Sensitivity:
     contribution_v: float  #: S · half-width · V, signed
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class OutputSpread:
     """A node's voltage over the box, V."""
 
@@ -59,9 +59,19 @@ class OutputSpread:
     highest: float
     lowest_corner: Mapping[str, str]
     highest_corner: Mapping[str, str]
-    rss: float  #: half width
-    sensitivities: tuple[Sensitivity, ...]
+    #: Works out the sensitivities, which few of many networks are asked for.
+    follow: Callable[[], tuple[Sensitivity, ...]] = field(compare=False, repr=False)
     proven: bool = True  #: False where tracking parts were looked at in steps
+
+    @cached_property
+    def sensitivities(self) -> tuple[Sensitivity, ...]:
+        """Return how it follows each value, everything nominal."""
+        return self.follow()
+
+    @property
+    def rss(self) -> float:
+        """Return the root-sum-square half width, V."""
+        return math.hypot(*(s.contribution_v for s in self.sensitivities))
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,7 +117,6 @@ def output_spread(box: Box, node: int) -> OutputSpread:
             lowest, low_ends = low.volts, {**shared, **low.ends}
         if high.volts > highest:
             highest, high_ends = high.volts, {**shared, **high.ends}
-    each = sensitivities(box, node)
     return OutputSpread(
         nominal=nominal,
         unloaded=_voltage(box, node, loaded=False),
@@ -115,8 +124,7 @@ def output_spread(box: Box, node: int) -> OutputSpread:
         highest=highest,
         lowest_corner=low_ends,
         highest_corner=high_ends,
-        rss=math.hypot(*(s.contribution_v for s in each)),
-        sensitivities=each,
+        follow=partial(sensitivities, box, node),
         proven=box.proven,
     )
 
@@ -155,26 +163,7 @@ def sensitivities(box: Box, node: int) -> tuple[Sensitivity, ...]:
     gaps, starved = potentials(nets)
     held = {r.load.at for r, holds in zip(box.loads, starved[0], strict=True) if holds}
     adjoint = transfer_ohms(box.circuit, node, box.supply.source_ohms, loads, held)
-    return sensitivities_of(box, node, gaps[0], adjoint)
-
-
-def sensitivities_of(
-    box: Box, node: int, gaps: FloatArray, adjoint: FloatArray
-) -> tuple[Sensitivity, ...]:
-    """Return the same, the potentials being known.
-
-    Parameters
-    ----------
-    gaps : (nodes, nodes) ndarray of float64
-        V of one node above another, everything nominal.
-    adjoint : (nodes,) ndarray of float64
-        V per ampere into `node`, the supply dead and starving loads holding their nodes, Ω.
-    box : Box
-        A circuit with a range for everything in it.
-    node : int
-        Index of the junction.
-    """
-    base = np.nan_to_num(gaps).tolist()
+    base = np.nan_to_num(gaps[0]).tolist()
     back = adjoint.tolist()
     output = base[node][GROUND]
     if output == 0 or node == GROUND:
