@@ -317,7 +317,8 @@ def _cool_enough(need: Brief, preference: Preference, pool: Pool) -> Iterator[El
             networks = need.search(preference, pool, count).networks
         except LowfoldError:
             return  # too much to search, so nothing to try
-        yield from (n for n in networks[done:] if not too_hot(need, n))
+        fresh = networks[done:]
+        yield from (n for n, hot in zip(fresh, too_hot(need, fresh), strict=True) if not hot)
         if len(networks) < count:
             return
         done = len(networks)

@@ -45,14 +45,15 @@ def options_of(brief: Brief, drawer: tuple[DrawerLine, ...]) -> tuple[list[Optio
     options: list[Option] = []
     hot: list[Option] = []
     beyond = False
-    for network, error in zip(found.networks, found.errors, strict=True):
+    heat = too_hot(brief, found.networks)
+    for network, error, is_hot in zip(found.networks, found.errors, heat, strict=True):
         share = abs(error) / brief.within
         if share > 1:
             beyond = True
         else:
             values = frozenset(p.ohms for p in parts_of(network) if isinstance(p, Part))
             option = Option(write_network(network), values, share)
-            (hot if too_hot(brief, network) else options).append(option)
+            (hot if is_hot else options).append(option)
     return options or hot, beyond or len(found.networks) < MOST_OPTIONS
 
 
