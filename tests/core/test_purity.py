@@ -34,7 +34,7 @@ ALLOWED = {
 #: From the ground up: a room may use those before it.
 ROOMS = [
     "errors", "values", "network", "parts", "solving", "tolerance", "checking", "folding",
-    "drawing", "search", "needs", "bench", "workbench",
+    "drawing", "search", "needs", "marks", "bench", "workbench",
 ]  # fmt: skip
 
 

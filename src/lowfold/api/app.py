@@ -15,7 +15,7 @@ from pydantic import BaseModel
 from starlette.routing import Route
 
 import lowfold
-from lowfold.api import deferred, designs, drawer, families, jobs, problems
+from lowfold.api import deferred, designs, drawer, families, jobs, meters, problems
 from lowfold.api.guards import BodyLimit, LocalOnly, StrictHeaders
 from lowfold.api.lanes import Lanes, handler_of
 from lowfold.api.standings import Standings
@@ -51,7 +51,7 @@ class Health(BaseModel):
 
 
 #: What is small and always needed.
-LIGHT: Final = (designs.router, drawer.router, families.router, jobs.router)
+LIGHT: Final = (designs.router, drawer.router, families.router, jobs.router, meters.router)
 
 
 def _methods_of(path: str) -> list[str]:

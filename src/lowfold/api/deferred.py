@@ -36,6 +36,8 @@ COMPUTED: Final[dict[str, str]] = {
     "/api/sheet/shown": "shown",
     "/api/sheet/opened": "opened",
     "/api/sheet/advice": "advice",
+    "/api/marks/read": "marks",
+    "/api/marks/write": "marks",
 }
 #: Each address that starts a job of its own.
 STARTED: Final[dict[str, str]] = {"/api/sheet/drawn": "drawn", "/api/designs/shared": "sharing"}

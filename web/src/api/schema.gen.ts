@@ -387,6 +387,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/marks/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Marks
+         * @description Read bands or a code: every meaning, from both ends, and what one colour off would be.
+         */
+        post: operations["read_marks_api_marks_read_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/marks/write": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Write Marks
+         * @description Say how a part is marked: bands of 4, 5 and 6, and codes; with the reason where it is not.
+         */
+        post: operations["write_marks_api_marks_write_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheet/drawn": {
         parameters: {
             query?: never;
@@ -660,6 +700,26 @@ export interface paths {
          * @description Cancel a job; what it had done so far is dropped.
          */
         delete: operations["cancelled_job_api_jobs__job_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/meters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Meters
+         * @description List the meters that ship: typical ones (common practice), each in full.
+         */
+        get: operations["meters_api_meters_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -951,7 +1011,7 @@ export interface components {
             /** @description Nominal error of that figure */
             off: components["schemas"]["Figure"];
             /** Marks */
-            marks: components["schemas"]["MarkAnswer"][];
+            marks: components["schemas"]["lowfold__api__choice_row__MarkAnswer"][];
             draws: components["schemas"]["Figure"] | null;
             source: components["schemas"]["Figure"] | null;
             /**
@@ -2373,29 +2433,84 @@ export interface components {
             max_a?: (number | string) | null;
         };
         /**
-         * MarkAnswer
-         * @description One figure of a choice on the shared scale, as deviations from its target.
+         * MarkAsk
+         * @description What is seen on a part, and what it measures.
+         * @example {
+         *       "bands": [
+         *         "orange",
+         *         "blue",
+         *         "red",
+         *         "gold"
+         *       ],
+         *       "measured_ohm": "3.58k"
+         *     }
          */
-        MarkAnswer: {
-            /** Name */
-            name: string;
-            /** Error */
-            error: number;
-            /** Lowest */
-            lowest: number;
-            /** Highest */
-            highest: number;
+        MarkAsk: {
+            /**
+             * Bands
+             * @description Three to six colours, in the order seen
+             */
+            bands?: string[] | null;
+            /**
+             * Code
+             * @description As marked: 3K6J, 362, 3601, 54B
+             */
+            code?: string | null;
+            /**
+             * Measured Ohm
+             * @description By the meter, out of circuit
+             */
+            measured_ohm?: (number | string) | null;
+            /** @description Default the handheld */
+            meter?: string | components["schemas"]["MeterAsk"] | null;
         };
-        /** MeterAnswer */
-        MeterAnswer: {
-            /** Meter */
-            meter: string;
-            /** Ohm */
-            ohm: number;
-            /** Reads V */
-            reads_v: number;
-            /** Off */
-            off: number;
+        /**
+         * MeterAsk
+         * @description A meter as its data sheet describes it.
+         */
+        MeterAsk: {
+            /**
+             * Name
+             * @default your own
+             */
+            name: string;
+            /**
+             * Input Ohm
+             * @description Of its voltage input; null for none at all
+             */
+            input_ohm?: (number | string) | null;
+            /**
+             * Ohm Per V
+             * @description A needle meter's, times the range's full
+             */
+            ohm_per_v?: (number | string) | null;
+            /**
+             * Volts
+             * @default []
+             */
+            volts: components["schemas"]["RangeAsk"][];
+            /**
+             * Amps
+             * @default []
+             */
+            amps: components["schemas"]["RangeAsk"][];
+            /**
+             * Ohms
+             * @default []
+             */
+            ohms: components["schemas"]["RangeAsk"][];
+            /**
+             * Lead Ohm
+             * @description In series in a resistance reading
+             * @default 0
+             */
+            lead_ohm: number | string;
+            /**
+             * Of Full
+             * @description Accuracy counts of full scale
+             * @default false
+             */
+            of_full: boolean;
         };
         /** MeterLine */
         MeterLine: {
@@ -2404,6 +2519,11 @@ export interface components {
             reads: components["schemas"]["Figure"] | null;
             /** Off */
             off: string;
+        };
+        /** MetersAnswer */
+        MetersAnswer: {
+            /** Meters */
+            meters: components["schemas"]["lowfold__api__meters__MeterAnswer"][];
         };
         /** NearestAnswer */
         NearestAnswer: {
@@ -2534,6 +2654,51 @@ export interface components {
              */
             distribution: "uniform" | "normal";
         };
+        /**
+         * OtherReading
+         * @description What it would be, were one colour another that is easily taken for it.
+         */
+        OtherReading: {
+            /** Ohm */
+            ohm: number;
+            /**
+             * Tolerance
+             * @description A fraction; null where it is not marked
+             */
+            tolerance: number | null;
+            /** Tcr Ppm */
+            tcr_ppm: number | null;
+            /** Lowest Ohm */
+            lowest_ohm: number;
+            /** Highest Ohm */
+            highest_ohm: number;
+            /**
+             * From
+             * @enum {string}
+             */
+            from: "left" | "right";
+            /**
+             * Series
+             * @description Every standard series that has the value
+             */
+            series: string[];
+            /**
+             * Holds
+             * @description Whether what is measured may be such a part
+             */
+            holds: boolean | null;
+            /** Words */
+            words: string;
+            /**
+             * Band
+             * @description From 1, as seen from the left
+             */
+            band: number;
+            /** Seen */
+            seen: string;
+            /** Instead */
+            instead: string;
+        };
         /** OutputAnswer */
         OutputAnswer: {
             /** At */
@@ -2617,7 +2782,7 @@ export interface components {
              * Meters
              * @description With the loads connected
              */
-            meters: components["schemas"]["MeterAnswer"][];
+            meters: components["schemas"]["lowfold__api__loadline__MeterAnswer"][];
         };
         /** OutputScatter */
         OutputScatter: {
@@ -2811,6 +2976,96 @@ export interface components {
             detail: string;
             /** Errors */
             errors?: components["schemas"]["FieldError"][];
+        };
+        /** RangeAnswer */
+        RangeAnswer: {
+            /** Full */
+            full: number;
+            /** Accuracy */
+            accuracy: number;
+            /** Counts */
+            counts: number;
+            /** Resolution */
+            resolution: number;
+            /** Burden Ohm */
+            burden_ohm: number;
+            /** Jack */
+            jack: string;
+            /** Fuse A */
+            fuse_a: number | null;
+        };
+        /**
+         * RangeAsk
+         * @description One range, in the unit that it measures: ± (accuracy · reading + counts · resolution).
+         */
+        RangeAsk: {
+            /** Full */
+            full: number;
+            /**
+             * Accuracy
+             * @description a fraction: a number in fraction (0.01 is 1 %), or text such as “1 %”
+             * @default 0
+             */
+            accuracy: number | string;
+            /**
+             * Counts
+             * @default 0
+             */
+            counts: number;
+            /**
+             * Resolution
+             * @default 0
+             */
+            resolution: number;
+            /**
+             * Burden Ohm
+             * @description What an ammeter's range puts in series
+             * @default 0
+             */
+            burden_ohm: number | string;
+            /**
+             * Jack
+             * @default
+             */
+            jack: string;
+            /** Fuse A */
+            fuse_a?: (number | string) | null;
+        };
+        /**
+         * Reading
+         * @description One meaning of a mark.
+         */
+        Reading: {
+            /** Ohm */
+            ohm: number;
+            /**
+             * Tolerance
+             * @description A fraction; null where it is not marked
+             */
+            tolerance: number | null;
+            /** Tcr Ppm */
+            tcr_ppm: number | null;
+            /** Lowest Ohm */
+            lowest_ohm: number;
+            /** Highest Ohm */
+            highest_ohm: number;
+            /**
+             * From
+             * @enum {string}
+             */
+            from: "left" | "right";
+            /**
+             * Series
+             * @description Every standard series that has the value
+             */
+            series: string[];
+            /**
+             * Holds
+             * @description Whether what is measured may be such a part
+             */
+            holds: boolean | null;
+            /** Words */
+            words: string;
         };
         /** RelationAnswer */
         RelationAnswer: {
@@ -3735,6 +3990,50 @@ export interface components {
              */
             net?: number | null;
         };
+        /** WriteAnswer */
+        WriteAnswer: {
+            /**
+             * Bands
+             * @description By how many bands there are
+             */
+            bands: {
+                [key: string]: string[] | null;
+            };
+            /**
+             * Codes
+             * @description letter, three, four, e96
+             */
+            codes: {
+                [key: string]: string | null;
+            };
+            /**
+             * Reasons
+             * @description Why there is none, for each that is null
+             */
+            reasons: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * WriteAsk
+         * @description A part that is to be found in the bin.
+         * @example {
+         *       "ohm": "3k6",
+         *       "tcr_ppm": 50,
+         *       "tolerance": 0.01
+         *     }
+         */
+        WriteAsk: {
+            /**
+             * Ohm
+             * @description 0 is a link
+             */
+            ohm: number | string;
+            /** Tolerance */
+            tolerance?: (number | string) | null;
+            /** Tcr Ppm */
+            tcr_ppm?: (number | string) | null;
+        };
         /** YieldAnswer */
         YieldAnswer: {
             /** Outputs */
@@ -3834,6 +4133,63 @@ export interface components {
              * @default 0
              */
             seed: number;
+        };
+        /**
+         * MarkAnswer
+         * @description One figure of a choice on the shared scale, as deviations from its target.
+         */
+        lowfold__api__choice_row__MarkAnswer: {
+            /** Name */
+            name: string;
+            /** Error */
+            error: number;
+            /** Lowest */
+            lowest: number;
+            /** Highest */
+            highest: number;
+        };
+        /** MeterAnswer */
+        lowfold__api__loadline__MeterAnswer: {
+            /** Meter */
+            meter: string;
+            /** Ohm */
+            ohm: number;
+            /** Reads V */
+            reads_v: number;
+            /** Off */
+            off: number;
+        };
+        /** MarkAnswer */
+        lowfold__api__marks__MarkAnswer: {
+            /**
+             * Readings
+             * @description The likeliest first
+             */
+            readings: components["schemas"]["Reading"][];
+            /** Also */
+            also: components["schemas"]["OtherReading"][];
+        };
+        /**
+         * MeterAnswer
+         * @description A model in full; it can be sent back, changed, wherever a meter stands.
+         */
+        lowfold__api__meters__MeterAnswer: {
+            /** Name */
+            name: string;
+            /** Input Ohm */
+            input_ohm: number | null;
+            /** Ohm Per V */
+            ohm_per_v: number | null;
+            /** Volts */
+            volts: components["schemas"]["RangeAnswer"][];
+            /** Amps */
+            amps: components["schemas"]["RangeAnswer"][];
+            /** Ohms */
+            ohms: components["schemas"]["RangeAnswer"][];
+            /** Lead Ohm */
+            lead_ohm: number;
+            /** Of Full */
+            of_full: boolean;
         };
     };
     responses: never;
@@ -4680,6 +5036,74 @@ export interface operations {
             };
         };
     };
+    read_marks_api_marks_read_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["lowfold__api__marks__MarkAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    write_marks_api_marks_write_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WriteAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     drawn_api_sheet_drawn_post: {
         parameters: {
             query?: never;
@@ -5408,6 +5832,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    meters_api_meters_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MetersAnswer"];
                 };
             };
         };

@@ -1,0 +1,1 @@
+"""What is marked on a part: colour bands, letter codes, digits; read and written."""

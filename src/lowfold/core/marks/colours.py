@@ -1,0 +1,62 @@
+"""The colours of bands and what each stands for in its place (IEC 60062, from memory)."""
+
+from __future__ import annotations
+
+from typing import Final
+
+__all__ = ["COLOURS", "CONFUSED", "DIGITS", "MULTIPLIERS", "TCR_PPM", "TOLERANCES", "confused_with"]
+
+#: Digits, in their order.
+DIGITS: Final[dict[str, int]] = {
+    name: digit
+    for digit, name in enumerate(
+        ["black", "brown", "red", "orange", "yellow", "green", "blue", "violet", "grey", "white"]
+    )
+}
+#: Powers of ten.
+MULTIPLIERS: Final[dict[str, int]] = {**DIGITS, "gold": -1, "silver": -2, "pink": -3}
+#: Half widths, fractions; without a band it is 20 %.
+TOLERANCES: Final[dict[str, float]] = {
+    "brown": 0.01,
+    "red": 0.02,
+    "green": 0.005,
+    "blue": 0.0025,
+    "violet": 0.001,
+    "orange": 0.0005,
+    "yellow": 0.0002,
+    "grey": 0.0001,
+    "gold": 0.05,
+    "silver": 0.1,
+}
+#: ppm/K.
+TCR_PPM: Final[dict[str, float]] = {
+    "black": 250.0,
+    "brown": 100.0,
+    "red": 50.0,
+    "orange": 15.0,
+    "yellow": 25.0,
+    "green": 20.0,
+    "blue": 10.0,
+    "violet": 5.0,
+    "grey": 1.0,
+}
+COLOURS: Final = tuple(MULTIPLIERS)
+#: Those of one line are easily taken for each other (common practice).
+CONFUSED: Final = (
+    ("red", "orange", "brown"),
+    ("blue", "violet", "grey"),
+    ("gold", "yellow"),
+    ("silver", "grey"),
+)
+
+
+def confused_with(colour: str) -> tuple[str, ...]:
+    """Return the colours that one is easily taken for.
+
+    Parameters
+    ----------
+    colour : str
+        One of `COLOURS`.
+    """
+    found = [other for line in CONFUSED if colour in line for other in line if other != colour]
+    return tuple(dict.fromkeys(found))
