@@ -38,7 +38,7 @@ from lowfold.core.parts.limits import REFERENCE_C, Environment, PartLimits, half
 from lowfold.core.parts.ratings import FULL_POWER_C, STRESS, ZERO_POWER_C
 from lowfold.core.tolerance.box import Box, LoadRange, Supply, Tracking
 
-__all__ = ["CheckAsk", "read_question", "router"]
+__all__ = ["BoxAsk", "CheckAsk", "read_question", "router"]
 
 router = APIRouter(prefix="/api/network", tags=["network"], route_class=ComputedRoute)
 
@@ -175,7 +175,24 @@ class ResistanceDemandAsk(Ask):
     allowed: Allowance | None = None
 
 
-class CheckAsk(Ask):
+class BoxAsk(Ask):
+    """A network with a range for everything in it."""
+
+    network: NetworkText
+    supply: SupplyAsk | None = Field(
+        None, description="Needed for outputs; without it parts carry nothing"
+    )
+    loads: list[LoadRangeAsk] = Field(default_factory=list, max_length=20)
+    switches: Switches = Field(default_factory=dict)
+    parts: dict[str, PartLimitsAsk] = Field(
+        default_factory=dict,
+        max_length=401,
+        description="`default`, and single parts by designator",
+    )
+    environment: EnvironmentAsk = Field(default_factory=EnvironmentAsk)
+
+
+class CheckAsk(BoxAsk):
     """A network with a range for everything in it, and what is demanded of it."""
 
     model_config = {
@@ -193,18 +210,6 @@ class CheckAsk(Ask):
         }
     }
 
-    network: NetworkText
-    supply: SupplyAsk | None = Field(
-        None, description="Needed for outputs; without it parts carry nothing"
-    )
-    loads: list[LoadRangeAsk] = Field(default_factory=list, max_length=20)
-    switches: Switches = Field(default_factory=dict)
-    parts: dict[str, PartLimitsAsk] = Field(
-        default_factory=dict,
-        max_length=401,
-        description="`default`, and single parts by designator",
-    )
-    environment: EnvironmentAsk = Field(default_factory=EnvironmentAsk)
     outputs: list[OutputAsk] = Field(default_factory=list, max_length=20)
     resistance: ResistanceDemandAsk | None = None
     stress: Stress = STRESS
@@ -338,7 +343,7 @@ def _demand(target: float | None, allowed: float | None) -> Demand | None:
 
 
 def _part_limits(
-    ask: CheckAsk, circuit: Circuit, families: tuple[Family, ...]
+    ask: BoxAsk, circuit: Circuit, families: tuple[Family, ...]
 ) -> tuple[PartLimits, dict[str, PartLimits]]:
     nothing = PartLimitsAsk()
     default = next((p for ref, p in ask.parts.items() if ref.casefold() == "default"), nothing)
@@ -369,7 +374,7 @@ class _Question:
         return Box(self.circuit, self.supply, tuple(self.loads), halves, self.tracking)
 
 
-def read_question(ask: CheckAsk, families: tuple[Family, ...]) -> _Question:
+def read_question(ask: BoxAsk, families: tuple[Family, ...]) -> _Question:
     """Read what is checked; without a supply nothing is driven, so no power is judged."""
     circuit = circuit_of(ask.network, ask.switches)
     default, single = _part_limits(ask, circuit, families)
@@ -381,7 +386,8 @@ def read_question(ask: CheckAsk, families: tuple[Family, ...]) -> _Question:
     stated = ask.supply or SupplyAsk(v=0.0)
     supply = Supply(stated.v, stated.tolerance, stated.source_ohm)
     loads = _load_ranges(ask.loads, circuit)
-    tracking = ask.tracking.to_core(circuit) if ask.tracking else None
+    tracked = ask.tracking if isinstance(ask, CheckAsk) else None
+    tracking = tracked.to_core(circuit) if tracked else None
     return _Question(circuit, supply, loads, default, single, tracking)
 
 

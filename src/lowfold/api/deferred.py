@@ -38,6 +38,8 @@ COMPUTED: Final[dict[str, str]] = {
     "/api/sheet/advice": "advice",
     "/api/marks/read": "marks",
     "/api/marks/write": "marks",
+    "/api/bench/hidden": "hidden",
+    "/api/bench/expect": "expect",
 }
 #: Each address that starts a job of its own.
 STARTED: Final[dict[str, str]] = {"/api/sheet/drawn": "drawn", "/api/designs/shared": "sharing"}

@@ -15,6 +15,7 @@ from lowfold.api.problems import responses
 from lowfold.core.checking.cautions import cautions_for
 from lowfold.core.errors import TooLargeError
 from lowfold.core.folding.fold import Fold, fold, unfolded
+from lowfold.core.network.circuit import GROUND, SUPPLY, Circuit, junctions
 from lowfold.core.solving.balance import balances
 from lowfold.core.solving.nodes import solve
 
@@ -107,6 +108,12 @@ def _finite(value: float) -> float | None:
     return value if math.isfinite(value) else None
 
 
+def _inner(circuit: Circuit) -> dict[str, int]:
+    """Return junctions by name, the supply's ends only where the user names them."""
+    found = junctions(circuit)
+    return {n: k for n, k in found.items() if n in circuit.names or k not in {GROUND, SUPPLY}}
+
+
 @router.post("/solve", responses=responses(422, 503))
 def solve_network(ask: SolveAsk) -> SolveAnswer:
     """Solve a network on its supply: every part's V, I and P and every junction's voltage."""
@@ -127,7 +134,7 @@ def solve_network(ask: SolveAsk) -> SolveAnswer:
         terminal_v=solution.terminal_volts,
         supply_w=solution.supply_watts,
         parts=[PartAnswer.model_validate(p) for p in solution.parts],
-        nodes={name: _finite(solution.voltages[node]) for name, node in circuit.names.items()},
+        nodes={name: _finite(solution.voltages[n]) for name, n in _inner(circuit).items()},
         folds=[FoldStepAnswer.from_core(step) for step in folding.steps],
         folds_left_out=too_long,
         idle=list(folding.idle),

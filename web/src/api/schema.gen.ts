@@ -427,6 +427,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/hidden": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Hidden
+         * @description Tell what hides in series, and how much of it is the ammeter itself.
+         */
+        post: operations["hidden_api_bench_hidden_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/expect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Expect
+         * @description Tell what a meter should say: with it connected, without, and the exact ends of both.
+         */
+        post: operations["expect_api_bench_expect_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheet/drawn": {
         parameters: {
             query?: never;
@@ -830,6 +870,23 @@ export interface components {
             ohm?: (number | string) | null;
             /** W */
             w?: (number | string) | null;
+        };
+        /**
+         * AsBuiltAsk
+         * @description A part as it was measured.
+         */
+        AsBuiltAsk: {
+            /**
+             * Ohm
+             * @description a resistance: a number in Ω, or text such as “4k7”
+             */
+            ohm: number | string;
+            /**
+             * Uncertainty
+             * @description Half width, a fraction
+             * @default 0
+             */
+            uncertainty: number | string;
         };
         /** BalanceAnswer */
         BalanceAnswer: {
@@ -1550,6 +1607,73 @@ export interface components {
             /** Entering */
             entering: string[];
         };
+        /** ExpectAnswer */
+        ExpectAnswer: {
+            /** Meter */
+            meter: string;
+            /** Points */
+            points: components["schemas"]["PointAnswer"][];
+        };
+        /**
+         * ExpectAsk
+         * @description A network with a range for everything in it, a meter, and where it is put.
+         * @example {
+         *       "network": "R1=360k + @OUT + R2=180k",
+         *       "parts": {
+         *         "default": {
+         *           "tolerance": "1 %"
+         *         }
+         *       },
+         *       "points": [
+         *         {
+         *           "at": "OUT",
+         *           "kind": "voltage"
+         *         }
+         *       ],
+         *       "supply": {
+         *         "tolerance": "3 %",
+         *         "v": 14.4
+         *       }
+         *     }
+         */
+        ExpectAsk: {
+            /**
+             * Network
+             * @description The notation, or a netlist with one part a line
+             * @example R1=4k7 + @A + (R2=15k || (R3=2k7 + @B + R4=3k9))
+             */
+            network: string;
+            /** @description Needed for outputs; without it parts carry nothing */
+            supply?: components["schemas"]["SupplyAsk"] | null;
+            /** Loads */
+            loads?: components["schemas"]["LoadRangeAsk"][];
+            /**
+             * Switches
+             * @description By switch; open if not given
+             */
+            switches?: {
+                [key: string]: "open" | "closed";
+            };
+            /**
+             * Parts
+             * @description `default`, and single parts by designator
+             */
+            parts?: {
+                [key: string]: components["schemas"]["PartLimitsAsk"];
+            };
+            environment?: components["schemas"]["EnvironmentAsk"];
+            /** @description Default the handheld */
+            meter?: string | components["schemas"]["MeterAsk"] | null;
+            /**
+             * Points
+             * @description Not given: what a careful person measures, in that order
+             */
+            points?: components["schemas"]["PointAsk"][] | null;
+            /** As Built */
+            as_built?: {
+                [key: string]: components["schemas"]["AsBuiltAsk"];
+            };
+        };
         /**
          * FamilyAnswer
          * @description A family with its figures, also as written.
@@ -2043,6 +2167,88 @@ export interface components {
             status: "ok";
             /** Version */
             version: string;
+        };
+        /** HiddenAnswer */
+        HiddenAnswer: {
+            /**
+             * Series Ohm
+             * @description Below 0 where more current flows than the network takes
+             */
+            series_ohm: number;
+            /** Lowest Ohm */
+            lowest_ohm: number;
+            /**
+             * Highest Ohm
+             * @description null where the current may be none at all
+             */
+            highest_ohm: number | null;
+            /**
+             * Burden Ohm
+             * @description Of it the ammeter's, on the range that it reads on
+             */
+            burden_ohm: number;
+            /**
+             * Rest Ohm
+             * @description Left for cell, leads and joints
+             */
+            rest_ohm: number;
+            /**
+             * Range Full
+             * @description The ammeter's range, A
+             */
+            range_full: number | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * HiddenAsk
+         * @description A supply, what hangs on it, and the current that was read.
+         * @example {
+         *       "network": "R1=180 || R2=360",
+         *       "supply_a": "24.1 mA",
+         *       "supply_v": "3.1 V",
+         *       "tolerance": "1 %"
+         *     }
+         */
+        HiddenAsk: {
+            /**
+             * Supply V
+             * @description a voltage: a number in V, or text such as “3V3”
+             */
+            supply_v: number | string;
+            /** Network */
+            network?: string | null;
+            /**
+             * Resistance Ohm
+             * @description In place of a network
+             */
+            resistance_ohm?: (number | string) | null;
+            /**
+             * Switches
+             * @description By switch; open if not given
+             */
+            switches?: {
+                [key: string]: "open" | "closed";
+            };
+            /**
+             * Supply A
+             * @description As read
+             */
+            supply_a: number | string;
+            /** @description Default the handheld */
+            meter?: string | components["schemas"]["MeterAsk"] | null;
+            /**
+             * Tolerance
+             * @description Of the parts
+             * @default 0
+             */
+            tolerance: number | string;
+            /**
+             * Supply Tolerance
+             * @description a fraction: a number in fraction (0.01 is 1 %), or text such as “1 %”
+             * @default 0
+             */
+            supply_tolerance: number | string;
         };
         /** Histogram */
         Histogram: {
@@ -2941,6 +3147,110 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /**
+         * PointAnswer
+         * @description What the meter should say at a point; the point as it was asked for, or as it can be.
+         */
+        PointAnswer: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "voltage" | "current" | "resistance";
+            /** At */
+            at?: string | null;
+            /** Against */
+            against?: string | null;
+            /** Across */
+            across?: string | null;
+            /** Through */
+            through?: string | null;
+            /** Part */
+            part?: string | null;
+            /** Words */
+            words: string;
+            /**
+             * Expected
+             * @description With the meter connected; null: nothing joins it
+             */
+            expected: number | null;
+            /**
+             * Lowest
+             * @description Exact over the box, with the limit of error
+             */
+            lowest: number | null;
+            /** Highest */
+            highest: number | null;
+            /**
+             * Ideal
+             * @description Without the meter
+             */
+            ideal: number | null;
+            /**
+             * Loading
+             * @description expected / ideal − 1
+             */
+            loading: number | null;
+            /**
+             * Range Full
+             * @description null for a meter without ranges
+             */
+            range_full: number | null;
+            /** Resolution */
+            resolution: number | null;
+            /**
+             * Shows
+             * @description As the display has it
+             */
+            shows: string;
+            /** Jack */
+            jack: string | null;
+            /** Overload */
+            overload: boolean;
+            /** Cautions */
+            cautions: components["schemas"]["CautionAnswer"][];
+        };
+        /**
+         * PointAsk
+         * @description Where and what is measured.
+         */
+        PointAsk: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "voltage" | "current" | "resistance";
+            /**
+             * At
+             * @description A junction
+             */
+            at?: string | null;
+            /**
+             * Against
+             * @description The other lead's; 0 unless said
+             */
+            against?: string | null;
+            /**
+             * Across
+             * @description A part's own two ends, the first one positive
+             */
+            across?: string | null;
+            /**
+             * Through
+             * @description A part, or `supply`
+             */
+            through?: string | null;
+            /**
+             * Part
+             * @description Lifted out
+             */
+            part?: string | null;
+            /**
+             * Range Full
+             * @description The range to be read on; not given, the smallest that holds it
+             */
+            range_full?: number | null;
         };
         /** PowerPicture */
         PowerPicture: {
@@ -5094,6 +5404,84 @@ export interface operations {
             };
             /** @description Not understood */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hidden_api_bench_hidden_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HiddenAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HiddenAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    expect_api_bench_expect_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExpectAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExpectAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

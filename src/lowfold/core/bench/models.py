@@ -87,8 +87,8 @@ def _decades(
     burdens = burden or (0.0,) * len(fulls)
     return tuple(
         Range(
-            full=full, accuracy=accuracy, counts=digits, resolution=full / counts, burden_ohms=ohms,
-            jack=jack, fuse_amps=fuse,
+            full=full, accuracy=accuracy, counts=digits, resolution=float(f"{full / counts:.6g}"),
+            burden_ohms=ohms, jack=jack, fuse_amps=fuse,
         )
         for full, ohms in zip(fulls, burdens, strict=True)
     )  # fmt: skip

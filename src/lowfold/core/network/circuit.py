@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
 
@@ -16,6 +17,7 @@ __all__ = [
     "Circuit",
     "build_circuit",
     "check_switches",
+    "junctions",
     "load_names",
     "switch_refs",
 ]
@@ -73,6 +75,24 @@ class Circuit:
         known = ", ".join(b.ref for b in self.branches) or "none at all"
         msg = f"the network has no part called “{ref}”; there are: {known}"
         raise TopologyError(msg, field="parts")
+
+
+def junctions(circuit: Circuit) -> dict[str, int]:
+    """Return every node by its name; those that have none are n1, n2 … in order.
+
+    A number that is taken is left out. The supply's ends are `in` and `0` where unnamed.
+
+    Parameters
+    ----------
+    circuit : Circuit
+        The network laid out as nodes and branches.
+    """
+    names = dict(circuit.names)
+    used = {name.casefold() for name in names} | {"in", "0"}
+    called = set(names.values())
+    names |= {name: node for name, node in (("in", SUPPLY), ("0", GROUND)) if node not in called}
+    fresh = (f"n{k}" for k in itertools.count(1) if f"n{k}" not in used)
+    return names | {next(fresh): n for n in range(SUPPLY + 1, circuit.nodes) if n not in called}
 
 
 def load_names(circuit: Circuit, count: int) -> list[str]:

@@ -1,0 +1,278 @@
+"""What a meter should say: its figure with the meter connected, and the exact ends over the box.
+
+A voltage has its extremes at corners of the box with the meter's input as one branch more (see
+docs/worst-case.md). A current through a part is the voltage across it over its own resistance: at
+either end of that resistance, which it is monotonic in, the voltage's extremes give the current's.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from decimal import Decimal
+from typing import Final
+
+from lowfold.core.bench.models import Measured, MeterModel, Range
+from lowfold.core.bench.points import Point, with_ammeter, with_voltmeter
+from lowfold.core.errors import DomainError, TooLargeError
+from lowfold.core.network.circuit import GROUND, SUPPLY, Circuit
+from lowfold.core.solving.nodes import solve
+from lowfold.core.tolerance.box import Box, Supply
+from lowfold.core.tolerance.extremes import extremes
+from lowfold.core.tolerance.spread import resistance_spread
+
+__all__ = ["MOST_POINTS", "Expected", "built", "expect", "expect_all", "shown_on"]
+
+MOST_POINTS = 200
+
+
+@dataclass(frozen=True, slots=True)
+class Span:
+    """A figure with its exact ends over the box, in its unit; NaN where there is none."""
+
+    nominal: float
+    low: float
+    high: float
+
+    @property
+    def furthest(self) -> float:
+        return max(abs(self.low), abs(self.high))
+
+
+@dataclass(frozen=True, slots=True)
+class Expected:
+    """What a meter should say at a point."""
+
+    point: Point
+    span: Span | None  #: with the meter connected; None where nothing joins the leads
+    low: float | None  #: with the meter's limit of error
+    high: float | None
+    ideal: float | None  #: without the meter
+    range: Range | None  #: None where the meter has none for it
+    overload: bool
+
+    @property
+    def loading(self) -> float | None:
+        """Return what the meter itself changes, as a fraction of the figure without it."""
+        if self.span is None or not self.ideal:
+            return None
+        return self.span.nominal / self.ideal - 1
+
+
+def expect_all(
+    box: Box, points: Sequence[Point], meter: MeterModel, forced: Sequence[float | None]
+) -> list[Expected]:
+    """Return what a meter should say at each point.
+
+    Parameters
+    ----------
+    box : Box
+        Without tracking.
+    points : sequence of Point
+        At most `MOST_POINTS`.
+    meter : MeterModel
+    forced : sequence of float or None
+        The full of a range that a point is to be read on; None takes the range that fits.
+
+    Raises
+    ------
+    TooLargeError
+        For too many points, or values.
+    DomainError
+        For a range that the meter has not.
+    """
+    if len(points) > MOST_POINTS:
+        msg = f"{len(points)} points are asked for at once; ask for up to {MOST_POINTS}"
+        raise TooLargeError(msg, field="points")
+    pairs = zip(points, forced, strict=True)
+    return [expect(box, point, meter, full) for point, full in pairs]
+
+
+def expect(box: Box, point: Point, meter: MeterModel, full: float | None = None) -> Expected:
+    """Return what a meter should say at a point.
+
+    Parameters
+    ----------
+    box : Box
+        Without tracking.
+    point : Point
+    meter : MeterModel
+    full : float, optional
+        Of the range to be read on; not given, the smallest that holds every reading of the box.
+
+    Raises
+    ------
+    DomainError
+        For a range that the meter has not.
+    """
+    ranges = sorted(getattr(meter, point.measured), key=lambda r: r.full)
+    if full is not None:
+        ranges = [r for r in ranges if math.isclose(r.full, full, rel_tol=1e-9)]
+        if not ranges:
+            there = ", ".join(f"{r.full:g}" for r in getattr(meter, point.measured)) or "none"
+            msg = f"{meter.name} has no range of {point.measured} to {full:g}; there are: {there}"
+            raise DomainError(msg, field="points")
+    known: dict[float | None, Span | None] = {}
+
+    def on(chosen: Range | None) -> Span | None:
+        ohms = _put_in(point, meter, chosen)
+        if ohms not in known:
+            known[ohms] = _span(box, point, ohms)
+        return known[ohms]
+
+    chosen: Range | None = None
+    span = on(None) if not ranges else None
+    for chosen in ranges:
+        span = on(chosen)
+        if span is None or span.furthest <= chosen.full * (1 + 1e-12):
+            break
+    bare = _span(_still(box), point, _NO_METER[point.kind])
+    ideal = None if bare is None else bare.nominal
+    if span is None:
+        return Expected(point, None, None, None, ideal, ranges[-1] if ranges else None, True)
+    if chosen is None:
+        return Expected(point, span, span.low, span.high, ideal, None, False)
+    below, above = (chosen.limit(end, of_full=meter.of_full) for end in (span.low, span.high))
+    over = abs(span.nominal) > chosen.full * (1 + 1e-12)
+    return Expected(point, span, span.low - below, span.high + above, ideal, chosen, over)
+
+
+#: What stands for no meter at all: no input, no burden, no leads.
+_NO_METER: dict[str, float | None] = {"voltage": None, "current": 0.0, "resistance": 0.0}
+
+
+def _put_in(point: Point, meter: MeterModel, chosen: Range | None) -> float | None:
+    """Return what a meter puts between its leads, or in series with them, Ω."""
+    if point.kind == "resistance":
+        return meter.lead_ohms
+    if point.kind == "current":
+        return chosen.burden_ohms if chosen else 0.0
+    if meter.ohms_per_volt is not None:
+        return meter.ohms_per_volt * chosen.full if chosen else None
+    return meter.input_ohms
+
+
+def _span(box: Box, point: Point, ohms: float | None) -> Span | None:
+    """Return the figure and its ends with so many Ω of meter; None where it has none."""
+    if point.kind == "voltage":
+        return _voltage(with_voltmeter(box, point, ohms), (point.at, point.against))
+    if point.kind == "current":
+        return _current(box, point, ohms or 0.0)
+    return _resistance(box, point, ohms or 0.0)
+
+
+def _still(box: Box) -> Box:
+    """Return a box in which nothing varies."""
+    loads = tuple(
+        replace(r, low=n, high=n)
+        for r in box.loads
+        if (n := r.load.ohms if r.load.ohms is not None else r.load.amps) is not None
+    )
+    supply = replace(box.supply, tolerance=0.0)
+    return replace(box, supply=supply, loads=loads, half_widths=(0.0,) * len(box.half_widths))
+
+
+def _voltage(box: Box, between: tuple[int, int]) -> Span | None:
+    if between[0] == between[1]:
+        return Span(0.0, 0.0, 0.0)
+    nominal = _gap(box, between)
+    if math.isnan(nominal):
+        return None
+    low, high = extremes(box, between)
+    return Span(nominal, low.volts, high.volts)
+
+
+def _gap(box: Box, between: tuple[int, int]) -> float:
+    volts = solve(
+        box.circuit, box.supply.volts, box.supply.source_ohms, box.nominal_loads
+    ).voltages  # fmt: skip
+    return volts[between[0]] - volts[between[1]]
+
+
+def _current(box: Box, point: Point, burden: float) -> Span:
+    fed, place, nodes = with_ammeter(box, point, burden)
+    branch, half = fed.circuit.branches[place], fed.half_widths[place]
+    gap = _gap(fed, nodes)
+    if branch.a == branch.b or math.isnan(gap):
+        return Span(0.0, 0.0, 0.0)
+    nominal = solve(
+        fed.circuit, fed.supply.volts, fed.supply.source_ohms, fed.nominal_loads
+    ).parts[place].amps  # fmt: skip
+    ends = []
+    for ohms in {branch.ohms * (1 - half), branch.ohms * (1 + half)}:
+        branches, halves = [*fed.circuit.branches], [*fed.half_widths]
+        branches[place], halves[place] = replace(branch, ohms=ohms), 0.0
+        circuit = replace(fed.circuit, branches=tuple(branches))
+        still = replace(fed, circuit=circuit, half_widths=tuple(halves))
+        ends += [end.volts / ohms for end in extremes(still, nodes)]
+    return Span(nominal, min(ends), max(ends))
+
+
+def _resistance(box: Box, point: Point, leads: float) -> Span | None:
+    if point.part is not None:
+        ohms, half = box.circuit.branches[point.part].ohms, box.half_widths[point.part]
+        return Span(ohms + leads, ohms * (1 - half) + leads, ohms * (1 + half) + leads)
+    if point.at == point.against:
+        return Span(leads, leads, leads)
+    between = _turned(box, point)
+    if math.isinf(solve(between.circuit, 1.0).total_ohms):
+        return None
+    found = resistance_spread(between)
+    return Span(found.nominal + leads, found.lowest + leads, found.highest + leads)
+
+
+def _turned(box: Box, point: Point) -> Box:
+    """Return the network alone, the meter's leads in the supply's place."""
+    rest = [n for n in range(box.circuit.nodes) if n not in {point.at, point.against}]
+    order = [point.against, point.at, *rest]
+    place = {node: number for number, node in enumerate(order)}
+    assert (place[point.against], place[point.at]) == (GROUND, SUPPLY)
+    branches = tuple(replace(b, a=place[b.a], b=place[b.b]) for b in box.circuit.branches)
+    circuit = Circuit(branches, box.circuit.nodes, {})
+    return Box(circuit, Supply(1.0), (), box.half_widths)
+
+
+def built(box: Box, measured: Mapping[int, tuple[float, float]]) -> Box:
+    """Return a box with measured parts in place of nominal ones.
+
+    Parameters
+    ----------
+    box : Box
+    measured : mapping
+        By position of a branch: Ω, and the half width that is left, a fraction.
+    """
+    branches, halves = [*box.circuit.branches], [*box.half_widths]
+    for place, (ohms, half) in measured.items():
+        branches[place], halves[place] = replace(branches[place], ohms=ohms), half
+    circuit = replace(box.circuit, branches=tuple(branches))
+    return replace(box, circuit=circuit, half_widths=tuple(halves))
+
+
+#: Powers of ten that a display shows a figure in.
+SCALES: Final = ((9, "G"), (6, "M"), (3, "k"), (0, ""), (-3, "m"), (-6, "µ"), (-9, "n"))
+UNITS: Final[dict[Measured, str]] = {"volts": "V", "amps": "A", "ohms": "Ω"}
+
+
+def shown_on(expected: Expected) -> str:
+    """Return the figure as the display has it: a whole number of the range's resolution.
+
+    Parameters
+    ----------
+    expected : Expected
+    """
+    if expected.overload or expected.span is None:
+        return "OL"
+    value, chosen = expected.span.nominal, expected.range
+    unit = UNITS[expected.point.measured]
+    size = chosen.full if chosen else abs(value)
+    power, prefix = next(((p, s) for p, s in SCALES if size >= 10.0**p), SCALES[-1])
+    if chosen is None or not chosen.resolution:
+        text = f"{Decimal(repr(value)).scaleb(-power):.6g}"
+    else:
+        step = Decimal(f"{chosen.resolution:.12g}")
+        whole = (Decimal(repr(value)) / step).to_integral_value() * step
+        exponent = step.scaleb(-power).normalize().as_tuple().exponent
+        digits = max(0, -exponent) if isinstance(exponent, int) else 0
+        text = f"{whole.scaleb(-power) + 0:.{digits}f}"
+    return f"{text} {prefix}{unit}".replace("-", "−")

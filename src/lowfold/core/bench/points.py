@@ -1,0 +1,173 @@
+"""Where a meter is put: between two junctions, in series with a part or the supply, across a part.
+
+Every point is a circuit with the meter in it, and what is asked of that circuit.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from typing import Final, Literal
+
+from lowfold.core.bench.models import Measured
+from lowfold.core.network.circuit import GROUND, SUPPLY, Branch, Circuit, junctions
+from lowfold.core.solving.nodes import Load, solve
+from lowfold.core.tolerance.box import Box, LoadRange, Supply
+
+__all__ = [
+    "THE_SUPPLY",
+    "Point",
+    "careful_round",
+    "name_of",
+    "with_ammeter",
+    "with_voltmeter",
+    "words_of",
+]
+
+Kind = Literal["voltage", "current", "resistance"]
+
+THE_SUPPLY: Final = "supply"  #: what the supply's own current goes by, in place of a designator
+METER: Final = "the meter"
+#: Share of the smallest part that stands for no resistance at all: below a double's last place.
+NOTHING: Final = 1e-17
+
+
+@dataclass(frozen=True, slots=True)
+class Point:
+    """Where and what is measured."""
+
+    kind: Kind
+    at: int = GROUND  #: the first lead's node, of a voltage and of a resistance in circuit
+    against: int = GROUND  #: the second lead's
+    part: int | None = None  #: position of a part lifted out, or that the meter is in series with
+    supply: bool = False  #: the meter is in series with the supply
+
+    @property
+    def measured(self) -> Measured:
+        """Return which of a meter's ranges it is read on."""
+        kinds: dict[Kind, Measured] = {
+            "voltage": "volts", "current": "amps", "resistance": "ohms"
+        }  # fmt: skip
+        return kinds[self.kind]
+
+
+def careful_round(box: Box) -> Iterator[Point]:
+    """Yield what a careful person measures, in that order (common practice).
+
+    Each part out of circuit, each junction from the supply down, the supply's current.
+
+    Parameters
+    ----------
+    box : Box
+        Its nominal voltages give the order of the junctions.
+    """
+    circuit = box.circuit
+    for place in range(len(circuit.branches)):
+        yield Point("resistance", part=place)
+    volts = solve(circuit, box.supply.volts, box.supply.source_ohms, box.nominal_loads).voltages
+    found = set(junctions(circuit).values()) - {GROUND}
+
+    def down(node: int) -> tuple[bool, float, int]:
+        known = volts[node] == volts[node]
+        return node != SUPPLY, -abs(volts[node]) if known else 0.0, node
+
+    for node in sorted(found, key=down):
+        yield Point("voltage", at=node)
+    yield Point("current", supply=True)
+
+
+def with_voltmeter(box: Box, point: Point, ohms: float | None) -> Box:
+    """Return a box with a voltmeter's input between two nodes.
+
+    Parameters
+    ----------
+    box : Box
+    point : Point
+        A voltage.
+    ohms : float or None
+        Of its input, Ω; None is none at all.
+    """
+    if ohms is None or point.at == point.against:
+        return box
+    return _with(box, Branch(METER, point.at, point.against, ohms))
+
+
+def with_ammeter(box: Box, point: Point, ohms: float) -> tuple[Box, int, tuple[int, int]]:
+    """Return a box with an ammeter in series, the branch whose current it reads, and its nodes.
+
+    The current counts as positive from the first of the nodes to the second.
+
+    Parameters
+    ----------
+    box : Box
+    point : Point
+        A current.
+    ohms : float
+        The meter's burden, Ω.
+    """
+    circuit = box.circuit
+    if point.part is not None:
+        branch = circuit.branches[point.part]
+        if not ohms:
+            return box, point.part, (branch.a, branch.b)
+        opened = replace(branch, b=circuit.nodes)
+        branches = [*circuit.branches]
+        branches[point.part] = opened
+        wider = replace(circuit, branches=tuple(branches), nodes=circuit.nodes + 1)
+        meter = Branch(METER, opened.b, branch.b, ohms)
+        return _with(replace(box, circuit=wider), meter), point.part, (opened.a, opened.b)
+    # What is in series with the supply carries its whole current: source and burden as one branch
+    inner = circuit.nodes
+    series = box.supply.source_ohms + ohms or NOTHING * min(b.ohms for b in circuit.branches)
+
+    def moved(node: int) -> int:
+        return inner if node == SUPPLY else node
+
+    wider = Circuit(
+        branches=tuple(replace(b, a=moved(b.a), b=moved(b.b)) for b in circuit.branches),
+        nodes=circuit.nodes + 1,
+        names=circuit.names,
+    )
+    loads = tuple(
+        LoadRange(Load(moved(r.load.at), ohms=r.load.ohms, amps=r.load.amps), r.low, r.high)
+        for r in box.loads
+    )
+    supply = Supply(box.supply.volts, box.supply.tolerance)
+    fed = replace(box, circuit=wider, loads=loads, supply=supply)
+    return _with(fed, Branch(METER, SUPPLY, inner, series)), len(circuit.branches), (SUPPLY, inner)
+
+
+def _with(box: Box, branch: Branch) -> Box:
+    """Return a box with one branch more, that does not vary."""
+    circuit = replace(box.circuit, branches=(*box.circuit.branches, branch))
+    return replace(box, circuit=circuit, half_widths=(*box.half_widths, 0.0))
+
+
+def name_of(circuit: Circuit, node: int) -> str:
+    """Return what a node goes by, as `junctions` has it.
+
+    Parameters
+    ----------
+    circuit : Circuit
+    node : int
+    """
+    return next(name for name, number in junctions(circuit).items() if number == node)
+
+
+def words_of(circuit: Circuit, point: Point) -> str:
+    """Say where and what is measured.
+
+    Parameters
+    ----------
+    circuit : Circuit
+    point : Point
+    """
+    if point.supply:
+        return "the supply's current"
+    if point.part is not None:
+        ref = circuit.branches[point.part].ref
+        return f"{ref}, lifted out" if point.kind == "resistance" else f"the current through {ref}"
+    at, against = name_of(circuit, point.at), name_of(circuit, point.against)
+    if point.kind == "resistance":
+        return f"the resistance from {at} to {against}, the supply disconnected"
+    return f"{at} against {against}"
