@@ -51,6 +51,12 @@ def test_currents_that_tell_nothing(amps: float, words: str) -> None:
     assert caught.value.field == "supply_a"
 
 
+def test_no_supply_drives_nothing() -> None:
+    with pytest.raises(DomainError, match="the supply is 0 V") as caught:
+        hidden_ohms(Known.within(0.0, 0.0), Known.within(120.0, 0.0), 0.01, HANDHELD)
+    assert caught.value.field == "supply_v"
+
+
 @given(
     st.floats(0.5, 50),
     st.floats(1, 1e5),

@@ -30,6 +30,8 @@ KNOWN = [
     ("100", ["10"], None),
     ("000", ["0"], None),
     ("0", ["0"], None),
+    ("0R", ["0"], None),  # a link: common practice
+    ("0R0", ["0"], None),
     ("66B", ["4750"], None),
     ("66h", ["4750"], None),
     ("01A", ["100"], None),
@@ -56,7 +58,7 @@ def test_known_codes(code: str, ohms: list[str], tolerance: float | None) -> Non
         ("4Q7", "“Q” at character 2 stands in no mark"),
         ("4K7X", "means nothing"),
         ("K", "means nothing"),
-        ("0R0", "means nothing"),
+        ("0K0", "means nothing"),
         ("12", "means nothing"),
         ("4m7", "write M for mega, L for milliohms"),
         ("", "1 to 12 characters"),

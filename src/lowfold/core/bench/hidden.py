@@ -67,12 +67,15 @@ def hidden_ohms(supply: Known, network: Known, amps: float, meter: MeterModel) -
     Raises
     ------
     DomainError
-        For no current, or one that flows against the supply.
+        For no supply, no current, or one that flows against the supply.
     """
     if not amps:
         msg = "no current flows: what is in series is open, and no resistance can be told"
         raise DomainError(msg, field="supply_a")
-    if supply.nominal * amps <= 0:
+    if not supply.nominal:
+        msg = "the supply is 0 V: what drives the current is not stated"
+        raise DomainError(msg, field="supply_v")
+    if supply.nominal * amps < 0:
         msg = "the current flows against the supply: turn the leads round, or the sign"
         raise DomainError(msg, field="supply_a")
     sign = math.copysign(1.0, supply.nominal)

@@ -71,7 +71,7 @@ def _letter(code: str) -> MarkRead | None:
     if behind == "" and before == "":
         return None
     ohms = Decimal(f"{before or 0}.{behind or 0}").scaleb(POINTS[point]).normalize()
-    if not ohms:
+    if not ohms and point != "R":
         return None
     return MarkRead(ohms, TOLERANCE_LETTERS.get(last))
 
