@@ -10,5 +10,5 @@ def test_what_meters_read() -> None:
     found = readings(5.0, 500e3)
     assert [m.ohms for m in found] == [10e6, 1e6, 200e3]
     assert [m.volts for m in found] == pytest.approx([5 / 1.05, 5 / 1.5, 5 * 2 / 7])
-    assert METERS[2].input_ohms(0.4) == pytest.approx(10e3)
-    assert METERS[2].input_ohms(3000.0) == pytest.approx(20e6)
+    assert METERS[2].input_on(METERS[2].range_for("volts", 0.4)) == pytest.approx(10e3)
+    assert METERS[2].input_on(METERS[2].range_for("volts", 3000.0)) == pytest.approx(20e6)

@@ -24,12 +24,12 @@ from lowfold.core.tolerance.spread import resistance_spread
 
 __all__ = ["MOST_POINTS", "Expected", "built", "expect", "expect_all", "shown_on"]
 
-MOST_POINTS = 200
+MOST_POINTS: Final = 200
 
 
 @dataclass(frozen=True, slots=True)
 class Span:
-    """A figure with its exact ends over the box, in its unit; NaN where there is none."""
+    """A figure with its exact ends over the box, in its unit."""
 
     nominal: float
     low: float
@@ -148,9 +148,7 @@ def _put_in(point: Point, meter: MeterModel, chosen: Range | None) -> float | No
         return meter.lead_ohms
     if point.kind == "current":
         return chosen.burden_ohms if chosen else 0.0
-    if meter.ohms_per_volt is not None:
-        return meter.ohms_per_volt * chosen.full if chosen else None
-    return meter.input_ohms
+    return meter.input_on(chosen)
 
 
 def _span(box: Box, point: Point, ohms: float | None) -> Span | None:

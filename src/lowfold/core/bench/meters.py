@@ -6,32 +6,14 @@ import math
 from dataclasses import dataclass
 from typing import Final
 
-__all__ = ["METERS", "Meter", "MeterReading", "readings"]
+from lowfold.core.bench.models import NEEDLE, MeterModel
 
-#: Full scales of needle meters, V.
-NEEDLE_RANGES: Final = (0.5, 2.5, 10.0, 50.0, 250.0, 1000.0)
-
-
-@dataclass(frozen=True, slots=True)
-class Meter:
-    """A voltage input: a resistance, or so many Ω for every volt of its full scale."""
-
-    name: str
-    ohms: float | None = None
-    ohms_per_volt: float | None = None
-
-    def input_ohms(self, volts: float) -> float:
-        """Return its resistance on the range that a voltage is read on."""
-        if self.ohms is not None:
-            return self.ohms
-        scale = next((r for r in NEEDLE_RANGES if abs(volts) <= r), NEEDLE_RANGES[-1])
-        return (self.ohms_per_volt or 0.0) * scale
-
+__all__ = ["METERS", "MeterReading", "readings"]
 
 METERS: Final = (
-    Meter("10 MΩ input", ohms=10e6),
-    Meter("1 MΩ input", ohms=1e6),
-    Meter("needle, 20 kΩ/V", ohms_per_volt=20e3),
+    MeterModel(name="10 MΩ input", input_ohms=10e6),
+    MeterModel(name="1 MΩ input", input_ohms=1e6),
+    NEEDLE,
 )
 
 
@@ -55,7 +37,7 @@ def readings(volts: float, source_ohms: float) -> tuple[MeterReading, ...]:
     """
     found = []
     for meter in METERS:
-        ohms = meter.input_ohms(volts)
+        ohms = meter.input_on(meter.range_for("volts", volts)) or math.inf
         share = 1.0 if math.isinf(ohms) else ohms / (ohms + source_ohms)
         found.append(MeterReading(meter.name, ohms, volts * share, share - 1))
     return tuple(found)

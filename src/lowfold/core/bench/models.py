@@ -65,6 +65,12 @@ class MeterModel:
             return None
         return next((r for r in ranges if r.full >= abs(reading)), ranges[-1])
 
+    def input_on(self, chosen: Range | None) -> float | None:
+        """Return what its voltage input is on a range, Ω; None where it is none at all."""
+        if self.ohms_per_volt is None:
+            return self.input_ohms
+        return self.ohms_per_volt * chosen.full if chosen else None
+
     def ohms_between(self, reading: float) -> tuple[float, float]:
         """Return between what a part lies that reads so many Ω: leads, limit of error counted."""
         chosen = self.range_for("ohms", reading)
@@ -131,7 +137,7 @@ POCKET: Final = MeterModel(
 NEEDLE: Final = MeterModel(
     name="needle, 20 kΩ/V",
     ohms_per_volt=20e3,
-    volts=_decades((0.5, 2.5, 10.0, 50.0, 250.0), 50, 0.03, 0, jack="+"),
+    volts=_decades((0.5, 2.5, 10.0, 50.0, 250.0, 1000.0), 50, 0.03, 0, jack="+"),
     amps=_decades(
         (50e-6, 2.5e-3, 25e-3, 0.25), 50, 0.03, 0, jack="+", burden=(2e3, 100.0, 10.0, 1.0),
     ),
