@@ -1,7 +1,8 @@
-"""The command line: `lowfold serve`, `lowfold openapi`."""
+"""The command line: `lowfold serve`, `lowfold meter`, `lowfold openapi`."""
 
 from __future__ import annotations
 
+import contextlib
 import json
 import os
 import socket
@@ -28,6 +29,8 @@ Data = Annotated[
 Demo = Annotated[bool, typer.Option("--demo", help="Open on the demo designs; throwaway data.")]
 
 
+#: The buoy's battery sense, for `lowfold meter` where no board is given.
+BOARD = "R1=200k + @OUT + R2=56k"
 STOPS_WITHIN_S = 2  #: requests still open get so long once the server is told to stop
 
 
@@ -58,24 +61,25 @@ def serve(port: Port = None, data: Data = None, *, demo: Demo = False) -> None:
     if not demo:
         _run(settings)
         return
-    if "data" in settings.model_fields_set:
-        _fill(settings)
-        _run(settings)
-        return
-    with tempfile.TemporaryDirectory(prefix="lowfold-demo-") as folder:
-        settings.data = Path(folder)
-        _fill(settings)
+    with contextlib.ExitStack() as stack:
+        if "data" not in settings.model_fields_set:
+            folder = tempfile.TemporaryDirectory(prefix="lowfold-demo-")
+            settings.data = Path(stack.enter_context(folder))
+        _fill(settings, stack)
         _run(settings)
 
 
-def _fill(settings: Settings) -> None:
-    """Load the demo designs into an empty database."""
+def _fill(settings: Settings, stack: contextlib.ExitStack) -> None:
+    """Load the demo designs into an empty database, and put its meter on the table."""
     # Loaded here: a user's own data needs none of it.
+    from lowfold.demo.bench import keep_stand_in, stand_in  # noqa: PLC0415
     from lowfold.demo.designs import load_demo  # noqa: PLC0415
 
     database = _opened(settings)
+    meter = stack.enter_context(stand_in())
     with database.writing() as session:
         load_demo(session)
+        keep_stand_in(session, meter.resource)
     database.close()
 
 
@@ -126,6 +130,44 @@ def _run(settings: Settings) -> None:
         log_level="warning",
         timeout_graceful_shutdown=STOPS_WITHIN_S,
     )
+
+
+@app.command()
+def meter(
+    port: Annotated[int, typer.Option(help="Port on 127.0.0.1; 0 takes a free one.")] = 5025,
+    network: Annotated[str, typer.Option(help="The board, in the notation.")] = BOARD,
+    supply: Annotated[str, typer.Option(help="What feeds it, like 14.4V.")] = "14.4 V",
+    tolerance: Annotated[str, typer.Option(help="Of its parts.")] = "5 %",
+    fault: Annotated[str, typer.Option(help="R1 open, R1 short, R1 2k, R1 R2 swapped.")] = "",
+    load: Annotated[list[str] | None, typer.Option(help="OUT 1M: what hangs there.")] = None,
+    seed: Annotated[int, typer.Option(help="The same seed is the same board.", min=0)] = 0,
+) -> None:
+    """Serve a simulated bench meter on a board with drawn tolerances, speaking SCPI."""
+    # Loaded here: the server needs none of it.
+    from lowfold.core.errors import LowfoldError  # noqa: PLC0415
+    from lowfold.core.values.quantities import FRACTION, OHM, VOLT, read  # noqa: PLC0415
+    from lowfold.sim.board import drawn_board  # noqa: PLC0415
+    from lowfold.sim.server import run  # noqa: PLC0415
+
+    try:
+        hung = []
+        for each in load or []:
+            at, _, ohms = each.strip().partition(" ")
+            hung.append((at.lstrip("@"), read(ohms, OHM)))
+        board = drawn_board(
+            network,
+            read(supply, VOLT),
+            tolerance=read(tolerance, FRACTION),
+            fault=fault,
+            loads=hung,
+            seed=seed,
+        )
+    except LowfoldError as error:
+        _stop(error.message, error)
+    try:
+        run(board, port, lambda resource: typer.echo(f"The meter is at {resource}"))
+    except (OSError, OverflowError) as error:
+        _stop(f"port {port} cannot be taken: give another with --port", error)
 
 
 @app.command()

@@ -1,10 +1,12 @@
 <script lang="ts">
-  import Router from "svelte-spa-router";
+  import Router, { router } from "svelte-spa-router";
 
+  import BenchPage from "./bench/BenchPage.svelte";
   import DesignPage from "./designs/DesignPage.svelte";
   import DesignsView from "./designs/DesignsView.svelte";
   import DrawerView from "./drawer/DrawerView.svelte";
   import FamiliesView from "./drawer/FamiliesView.svelte";
+  import MetersView from "./drawer/MetersView.svelte";
   import ReferenceView from "./reference/ReferenceView.svelte";
   import Header from "./shell/Header.svelte";
   import Keys from "./shell/Keys.svelte";
@@ -24,15 +26,22 @@
 
 <svelte:window {onkeydown} />
 
-<div class="flex h-full min-w-[1024px] flex-col">
+<!-- The bench stands beside another window; what is designed needs more room. -->
+<div
+  class="flex h-full flex-col {router.location.endsWith('/bench')
+    ? 'min-w-[680px]'
+    : 'min-w-[1024px]'}"
+>
   <Header onkeys={() => keys?.open()} />
   <main class="min-h-0 flex-1">
     <Router
       routes={{
         "/": DesignsView,
         "/designs/:id": DesignPage,
+        "/designs/:id/bench": BenchPage,
         "/drawer": DrawerView,
         "/drawer/families": FamiliesView,
+        "/drawer/meters": MetersView,
         "/reference": ReferenceView,
         "*": NotFound,
       }}

@@ -15,15 +15,23 @@ from pydantic import BaseModel
 from starlette.routing import Route
 
 import lowfold
-from lowfold.api import deferred, designs, drawer, families, jobs, meters, problems
+from lowfold.api import (
+    deferred,
+    designs,
+    drawer,
+    families,
+    instruments,
+    jobs,
+    meters,
+    problems,
+    record,
+)
 from lowfold.api.guards import BodyLimit, LocalOnly, StrictHeaders
 from lowfold.api.lanes import Lanes, handler_of
+from lowfold.api.sessions import workshop
 from lowfold.api.standings import Standings
-from lowfold.core.parts.stock import Stock
 from lowfold.settings import Settings
 from lowfold.store.database import Database
-from lowfold.store.drawer import drawer_lines
-from lowfold.store.families import own_families
 
 __all__ = ["PAGE", "create_app"]
 
@@ -51,7 +59,17 @@ class Health(BaseModel):
 
 
 #: What is small and always needed.
-LIGHT: Final = (designs.router, drawer.router, families.router, jobs.router, meters.router)
+LIGHT: Final = (
+    designs.router,
+    drawer.router,
+    families.router,
+    jobs.router,
+    meters.router,
+    instruments.router,
+    record.router,
+)
+#: What takes files.
+FILES: Final = (drawer.files, families.files, meters.files)
 
 
 def _methods_of(path: str) -> list[str]:
@@ -61,7 +79,7 @@ def _methods_of(path: str) -> list[str]:
     if path == HEALTH:
         return ["GET"]
     found: set[str] = set()
-    for router in (*LIGHT, drawer.files, families.files):
+    for router in (*LIGHT, *FILES):
         for route in router.routes:
             if isinstance(route, APIRoute) and route.path_regex.match(path):
                 found |= route.methods or set()
@@ -71,7 +89,7 @@ def _methods_of(path: str) -> list[str]:
 def _described(app: FastAPI) -> dict[str, Any]:
     """Return the OpenAPI document, of everything there is."""
     whole = FastAPI(title=app.title, version=app.version, description=app.description)
-    for router in (*deferred.routers(), *LIGHT, drawer.files, families.files):
+    for router in (*deferred.routers(), *LIGHT, *FILES):
         whole.include_router(router)
     whole.get(HEALTH, tags=["health"])(health)
     return whole.openapi()
@@ -93,7 +111,7 @@ def create_app(settings: Settings) -> FastAPI:
             database.hold()
             database.migrate()
             with database.sessions() as session:
-                state.stock = Stock(drawer_lines(session), own_families(session))
+                state.stock = workshop(session)
             state.database, state.jobs = database, jobs.Jobs()
             state.lanes = Lanes(settings.workers)
             state.lanes.stock_is(1, state.stock)
@@ -118,8 +136,11 @@ def create_app(settings: Settings) -> FastAPI:
     designs.install(app)
     drawer.install(app)
     families.install(app)
+    meters.install(app)
+    instruments.install(app)
+    record.install(app)
     jobs.install(app)
-    for router in (*LIGHT, drawer.files, families.files):
+    for router in (*LIGHT, *FILES):
         app.include_router(router)
     for path in deferred.COMPUTED:
         app.add_route(path, handler_of(path), methods=["POST"])

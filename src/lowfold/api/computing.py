@@ -21,8 +21,8 @@ from pydantic import BaseModel, ValidationError
 from lowfold.api.deferred import COMPUTED, load, load_all
 from lowfold.api.problems import FieldError, field_error, problem_bytes
 from lowfold.api.texts import unfit
+from lowfold.core.bench.workshop import Workshop
 from lowfold.core.errors import LowfoldError, NotationError
-from lowfold.core.parts.stock import Stock
 
 __all__ = [
     "MOST_BYTES",
@@ -70,7 +70,7 @@ class Found:
 class ComputedRoute(APIRoute):
     """A route whose answer is computed from its body and the user's stock alone.
 
-    Its endpoint takes `ask`, and may take `stock`, `families` or `drawer`.
+    Its endpoint takes `ask`, and may take `stock`, `families`, `drawer` or `meters`.
     """
 
     known: Final[dict[str, Callable[..., BaseModel]]] = {}
@@ -97,8 +97,8 @@ def prepare() -> None:
 
 
 @lru_cache(maxsize=2)
-def _stock(version: int, packed: bytes) -> Stock:
-    found: Stock = pickle.loads(packed)  # noqa: S301 written by this server
+def _stock(version: int, packed: bytes) -> Workshop:
+    found: Workshop = pickle.loads(packed)  # noqa: S301 written by this server
     return found
 
 
@@ -107,7 +107,7 @@ def _asked(path: str) -> tuple[type[BaseModel], frozenset[str]]:
     load(COMPUTED[path])
     hints = get_type_hints(ComputedRoute.known[path])
     model: type[BaseModel] = hints["ask"]
-    return model, frozenset(hints) & {"stock", "families", "drawer"}
+    return model, frozenset(hints) & {"stock", "families", "drawer", "meters"}
 
 
 def compute(path: str, body: bytes, version: int, packed: bytes) -> Found:
@@ -137,7 +137,7 @@ def compute(path: str, body: bytes, version: int, packed: bytes) -> Found:
     return found
 
 
-def _computed(path: str, body: bytes, stock: Stock) -> Found:
+def _computed(path: str, body: bytes, stock: Workshop) -> Found:
     model, wants = _asked(path)
     try:
         data = json.loads(body)
@@ -147,10 +147,13 @@ def _computed(path: str, body: bytes, stock: Stock) -> Found:
     if wrong:
         return _refused([FieldError(field="body", message=wrong)])
     try:
-        ask = model.model_validate(data)
+        ask = model.model_validate(data, context={"meters": stock.meters})
     except ValidationError as error:
         return _refused([field_error(e) for e in error.errors(include_url=False)[:20]])
-    parts = {"stock": stock, "families": stock.families, "drawer": stock.lines}
+    parts = {
+        "stock": stock, "families": stock.families, "drawer": stock.lines,
+        "meters": stock.meters,
+    }  # fmt: skip
     try:
         answer = ComputedRoute.known[path](ask=ask, **{name: parts[name] for name in wants})
     except LowfoldError as error:

@@ -40,6 +40,7 @@ COMPUTED: Final[dict[str, str]] = {
     "/api/marks/write": "marks",
     "/api/bench/hidden": "hidden",
     "/api/bench/expect": "expect",
+    "/api/bench/round": "round",
 }
 #: Each address that starts a job of its own.
 STARTED: Final[dict[str, str]] = {"/api/sheet/drawn": "drawn", "/api/designs/shared": "sharing"}

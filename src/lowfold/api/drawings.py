@@ -2,17 +2,32 @@
 
 from __future__ import annotations
 
+import math
 import re
+from collections.abc import Collection, Sequence
 
 from cachetools import LRUCache, cached
 from cachetools.keys import hashkey
 from pydantic import Field
 
 from lowfold.api.fields import Answer
-from lowfold.core.drawing.schematic import Metrics, draw
+from lowfold.core.drawing.leads import lead_places
+from lowfold.core.drawing.rails import draw_rails
+from lowfold.core.drawing.schematic import Drawing, Metrics, draw
+from lowfold.core.network.circuit import Circuit, junctions
+from lowfold.core.network.notation import Netlist
 from lowfold.core.network.tree import Element, write_network
+from lowfold.core.solving.nodes import solve
 
-__all__ = ["DENSE", "FULL", "TINY", "DrawingAnswer", "full_drawing", "small_drawing"]
+__all__ = [
+    "DENSE",
+    "FULL",
+    "TINY",
+    "DrawingAnswer",
+    "bench_drawing",
+    "full_drawing",
+    "small_drawing",
+]
 
 #: Sizes in CSS pixels: beside a part stand two lines of writing; in a row of choices, none.
 FULL = Metrics(part_width=142.0, part_height=96.0, symbol=44.0, lead=14.0, terminal=66.0)
@@ -21,6 +36,7 @@ DENSE = Metrics(part_width=88.0, part_height=66.0, symbol=36.0, lead=12.0, termi
 #: For many parts: names and values alone.
 TINY = Metrics(part_width=84.0, part_height=34.0, symbol=22.0, lead=8.0, terminal=80.0, lines=1)
 #: What the page has room for at full size.
+MOST_WRITTEN = 16  #: parts that there is room to write more than a name and a value beside
 ROOM_WIDTH, ROOM_HEIGHT = 380.0, 250.0
 SMALL = Metrics(part_width=15.0, part_height=19.0, symbol=11.0, lead=3.0, terminal=0.0)
 
@@ -61,6 +77,34 @@ def full_drawing(network: Element, loads: list[tuple[str, str]], *, driven: bool
     if drawing.width > ROOM_WIDTH or drawing.height > ROOM_HEIGHT:
         drawing = draw(network, DENSE, loads, driven=driven)
     return DrawingAnswer.model_validate(drawing)
+
+
+def bench_drawing(
+    network: Element | Netlist,
+    circuit: Circuit,
+    loads: Sequence[tuple[str, str]],
+    closed: Collection[str],
+    *,
+    driven: bool,
+) -> tuple[DrawingAnswer, dict[str, tuple[float, float]]]:
+    """Draw a network as it is built, and tell by junction where the leads go."""
+
+    def drawn(metrics: Metrics) -> Drawing:
+        if not isinstance(network, Netlist):
+            return draw(network, metrics, loads, driven=driven)
+        parts = [b for b in circuit.branches if b.a != b.b]
+        volts = {n: v for n, v in enumerate(solve(circuit, 1.0).voltages) if not math.isnan(v)}
+        titles = {node: name for name, node in junctions(circuit).items()}
+        return draw_rails(parts, volts, titles, metrics, driven=driven)
+
+    found = drawn(FULL)
+    if found.width > ROOM_WIDTH or found.height > ROOM_HEIGHT:
+        found = drawn(DENSE)
+    if len(found.parts) > MOST_WRITTEN:
+        found = drawn(TINY)
+    names = {node: name for name, node in junctions(circuit).items()}
+    places = lead_places(circuit, found, closed)
+    return DrawingAnswer.model_validate(found), {names[n]: at for n, at in places.items()}
 
 
 def _shape(network: Element) -> tuple[object, ...]:

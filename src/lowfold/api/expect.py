@@ -2,72 +2,41 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal, Self
+from typing import Any, Literal
 
 from fastapi import APIRouter
-from pydantic import Field, model_validator
+from pydantic import Field
 
 from lowfold.api.check import BoxAsk, read_question
-from lowfold.api.computing import ComputedRoute
+from lowfold.api.computing import ComputedRoute, reported
 from lowfold.api.fields import Answer, Ask, Ohms, Tolerance
 from lowfold.api.meters import Meter, meter_of
 from lowfold.api.networks import CautionAnswer
+from lowfold.api.points import PointAsk
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
 from lowfold.core.bench.expect import MOST_POINTS, Expected, built, expect_all, shown_on
 from lowfold.core.bench.handling import handling
-from lowfold.core.bench.points import THE_SUPPLY, Point, careful_round, name_of, words_of
+from lowfold.core.bench.points import (
+    THE_SUPPLY,
+    Point,
+    careful_round,
+    name_of,
+    point_named,
+    words_of,
+)
 from lowfold.core.errors import LowfoldError
-from lowfold.core.network.circuit import GROUND, Circuit, junctions
+from lowfold.core.network.circuit import Circuit
 
-__all__ = ["router"]
+__all__ = ["PointAnswer", "point_answer", "point_of", "router", "told"]
 
 router = APIRouter(prefix="/api/bench", tags=["bench"], route_class=ComputedRoute)
 
-Name = Annotated[str, Field(min_length=1, max_length=80)]
 
-
-class PointAsk(Ask):
-    """Where and what is measured."""
-
-    kind: Literal["voltage", "current", "resistance"]
-    at: Name | None = Field(None, description="A junction")
-    against: Name | None = Field(None, description="The other lead's; 0 unless said")
-    across: Name | None = Field(None, description="A part's own two ends, the first one positive")
-    through: Name | None = Field(None, description="A part, or `supply`")
-    part: Name | None = Field(None, description="Lifted out")
-    range_full: Annotated[float, Field(gt=0, le=1e12)] | None = Field(
-        None, description="The range to be read on; not given, the smallest that holds it"
-    )
-
-    @model_validator(mode="after")
-    def _of_its_kind(self) -> Self:
-        wanted = {
-            "voltage": [{"at"}, {"at", "against"}, {"across"}],
-            "current": [{"through"}],
-            "resistance": [{"part"}, {"at"}, {"at", "against"}],
-        }[self.kind]
-        names = ("at", "against", "across", "through", "part")
-        given = {name for name in names if getattr(self, name) is not None}
-        if given not in wanted:
-            ways = " or ".join(" and ".join(sorted(way, reverse=True)) for way in wanted)
-            msg = f"a {self.kind} is told by {ways}; given: {', '.join(sorted(given)) or 'none'}"
-            raise ValueError(msg)
-        return self
-
-    def to_core(self, circuit: Circuit) -> Point:
-        if self.kind == "current":
-            if str(self.through).strip().casefold() == THE_SUPPLY:
-                return Point("current", supply=True)
-            return Point("current", part=circuit.branch(self.through or ""))
-        if self.part is not None:
-            return Point("resistance", part=circuit.branch(self.part))
-        if self.across is not None:
-            branch = circuit.branches[circuit.branch(self.across)]
-            return Point("voltage", at=branch.a, against=branch.b)
-        named = Circuit(circuit.branches, circuit.nodes, junctions(circuit))
-        against = GROUND if self.against is None else named.node(self.against)
-        return Point(self.kind, at=named.node(self.at or ""), against=against)
+def point_of(asked: PointAsk, circuit: Circuit) -> Point:
+    """Return where a request measures."""
+    names = ("at", "against", "across", "through", "part")
+    return point_named(circuit, asked.kind, **{n: getattr(asked, n) for n in names})
 
 
 class AsBuiltAsk(Ask):
@@ -124,6 +93,7 @@ class PointAnswer(Answer):
     jack: str | None
     overload: bool
     cautions: list[CautionAnswer]
+    unsearched: str = Field("", description="Why the ends could not be worked out at this point")
 
 
 class ExpectAnswer(Answer):
@@ -131,7 +101,7 @@ class ExpectAnswer(Answer):
     points: list[PointAnswer]
 
 
-def _told(circuit: Circuit, point: Point) -> dict[str, Any]:
+def told(circuit: Circuit, point: Point) -> dict[str, Any]:
     """Return a point as a request has it."""
     if point.supply:
         return {"kind": "current", "through": THE_SUPPLY}
@@ -142,11 +112,17 @@ def _told(circuit: Circuit, point: Point) -> dict[str, Any]:
     return {"kind": point.kind, "at": at, "against": against}
 
 
-def _answer(circuit: Circuit, found: Expected, told: dict[str, Any]) -> PointAnswer:
+def point_answer(
+    circuit: Circuit, point: Point, found: Expected | LowfoldError, asked: dict[str, Any]
+) -> PointAnswer:
+    """Return what is expected at a point, or why that could not be worked out."""
+    words = words_of(circuit, point)
+    if isinstance(found, LowfoldError):
+        return PointAnswer(**asked, **_UNSEARCHED, words=words, unsearched=found.message)
     span, chosen = found.span, found.range
     return PointAnswer(
-        **told,
-        words=words_of(circuit, found.point),
+        **asked,
+        words=words,
         expected=None if span is None else span.nominal,
         lowest=found.low,
         highest=found.high,
@@ -159,6 +135,14 @@ def _answer(circuit: Circuit, found: Expected, told: dict[str, Any]) -> PointAns
         overload=found.overload,
         cautions=[CautionAnswer.model_validate(c) for c in handling(found)],
     )
+
+
+_UNSEARCHED: dict[str, Any] = {
+    **dict.fromkeys(
+        ("expected", "lowest", "highest", "ideal", "loading", "range_full", "resolution", "jack")
+    ),
+    "shows": "", "overload": False, "cautions": [],
+}  # fmt: skip
 
 
 @router.post("/expect", responses=responses(422, 503))
@@ -178,14 +162,15 @@ def expect(ask: ExpectAsk, families: FamiliesDep) -> ExpectAnswer:
     points: list[Point] = []
     if ask.points is None:
         points = list(careful_round(box))
-        asked = [_told(circuit, point) for point in points]
+        asked = [told(circuit, point) for point in points]
     for place, point in enumerate(ask.points or []):
         try:
-            points.append(point.to_core(circuit))
+            points.append(point_of(point, circuit))
         except LowfoldError as error:
             raise type(error)(error.message, field=f"points.{place}") from error
         asked.append(point.model_dump(exclude={"range_full"}, exclude_none=True))
     forced = [p.range_full for p in ask.points] if ask.points else [None] * len(points)
-    found = expect_all(box, points, meter, forced)
-    answers = [_answer(circuit, each, told) for each, told in zip(found, asked, strict=True)]
+    found = expect_all(box, points, meter, forced, progress=reported())
+    every = zip(points, found, asked, strict=True)
+    answers = [point_answer(circuit, point, each, asked_for) for point, each, asked_for in every]
     return ExpectAnswer(meter=meter.name, points=answers)

@@ -18,6 +18,7 @@ from lowfold.api.sheet import TokenAnswer
 from lowfold.api.solve import SolveAsk
 from lowfold.api.standings import StandingAnswer
 from lowfold.api.texts import BriefTexts, texts_of
+from lowfold.api.worn import WornAnswer, worn_parts
 from lowfold.core.errors import DomainError
 from lowfold.core.folding.fold import fold, unfolded
 from lowfold.core.folding.relation import relation
@@ -81,6 +82,7 @@ class NetworkSheetAnswer(Answer):
     gates: list[GateAnswer] = Field(description="What is not stated is not judged")
     gates_trouble: str = Field(description="Why the gates could not be worked out")
     cautions: list[CautionAnswer]
+    parts: list[WornAnswer] = Field(description="What is to be seen on each part in the bin")
     standing: StandingAnswer
 
 
@@ -115,6 +117,7 @@ def network_sheet(ask: NetworkSheetAsk, families: FamiliesDep) -> NetworkSheetAn
         gates=[gate_answer(g) for g in judged.gates] if judged else [],
         gates_trouble=trouble,
         cautions=[CautionAnswer.model_validate(c) for c in judged.check.cautions] if judged else [],
+        parts=worn_parts(judged) if judged else [],
         standing=StandingAnswer.model_validate(standing_of(readings, stated, judged, trouble)),
     )
 

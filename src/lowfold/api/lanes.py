@@ -32,7 +32,7 @@ from starlette.responses import Response
 
 from lowfold.api.computing import PRELOADED, Found, compute, prepare, work_on
 from lowfold.api.problems import MEDIA_TYPE, Overloaded
-from lowfold.core.parts.stock import Stock
+from lowfold.core.bench.workshop import Workshop
 
 __all__ = ["CONTEXT", "Lanes", "handler_of"]
 
@@ -74,6 +74,7 @@ QUICK: Final[dict[str, re.Pattern[bytes]]] = {
     "/api/marks/read": re.compile(rb"(?s).{20000}"),
     "/api/marks/write": re.compile(rb"(?s).{4000}"),
     "/api/bench/hidden": re.compile(rb"(?s).{4000}"),
+    "/api/bench/round": re.compile(rb"(?s).{12000}"),
     "/api/bench/expect": re.compile(rb"(?s).{1500}"),
 }
 
@@ -133,7 +134,7 @@ class Lanes:
     def __init__(self, workers: int) -> None:
         self.inline = workers == 0
         self.version = 0
-        self._packed = pickle.dumps(Stock())
+        self._packed = pickle.dumps(Workshop())
         self._kept: OrderedDict[tuple[str, bytes, int], Found] = OrderedDict()
         self._bytes = 0
         self._workers: dict[Lane, list[_Worker]] = {"quick": [], "long": []}
@@ -151,7 +152,7 @@ class Lanes:
         for worker in (w for lane in self._workers.values() for w in lane):
             worker.start()
 
-    def stock_is(self, version: int, stock: Stock) -> None:
+    def stock_is(self, version: int, stock: Workshop) -> None:
         """Take the user's stock as it is now, for what is asked from here on."""
         self.version, self._packed = version, pickle.dumps(stock)
 

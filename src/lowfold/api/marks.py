@@ -71,7 +71,7 @@ class OtherReading(Reading):
     instead: str
 
 
-class MarkAnswer(Answer):
+class MarkReadings(Answer):
     readings: list[Reading] = Field(description="The likeliest first")
     also: list[OtherReading]
 
@@ -91,7 +91,7 @@ def _facts(read: MarkRead, measured: tuple[float, float] | None) -> dict[str, ob
 
 
 @router.post("/read", responses=responses(422))
-def read_marks(ask: MarkAsk) -> MarkAnswer:
+def read_marks(ask: MarkAsk) -> MarkReadings:
     """Read bands or a code: every meaning, from both ends, and what one colour off would be."""
     meter = meter_of(ask.meter)
     measured = None if ask.measured_ohm is None else meter.ohms_between(ask.measured_ohm)
@@ -99,7 +99,7 @@ def read_marks(ask: MarkAsk) -> MarkAnswer:
         found, others = read_code(ask.code), []
     else:
         found, others = read_bands(ask.bands or []), exchanged(ask.bands or [])
-    return MarkAnswer(
+    return MarkReadings(
         readings=[
             Reading.model_validate(_facts(read, measured))
             for read in likeliest_first(found, measured)

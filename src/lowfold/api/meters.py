@@ -4,18 +4,27 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Self
 
-from fastapi import APIRouter
-from pydantic import BeforeValidator, Field, model_validator
+from fastapi import APIRouter, Body, Path, Request, Response
+from fastapi.responses import JSONResponse
+from pydantic import BeforeValidator, Field, ValidationInfo, model_validator
 
+from lowfold.api.drawer import CsvRoute, Taken, decoded
 from lowfold.api.fields import Amps, Answer, Ask, Ohms, SourceOhms, Tolerance
+from lowfold.api.problems import problem_response, responses
+from lowfold.api.sessions import MetersDep, WritingDep, stock_changed
+from lowfold.core.bench.data_sheet import MOST_RANGES, meter_in_words, read_meter
 from lowfold.core.bench.models import HANDHELD, MODELS, MeterModel, Range, model_named
+from lowfold.core.bench.workshop import meters_with_typical
 from lowfold.core.errors import DomainError
+from lowfold.formats.meters_csv import read_meters, write_meters
+from lowfold.store.meters import NoSuchMeter, keep_meters, remove_meter
 
-__all__ = ["Meter", "meter_of", "router"]
+__all__ = ["Meter", "MeterAsk", "files", "install", "meter_of", "router"]
 
 router = APIRouter(tags=["meters"])
+files = APIRouter(prefix="/api/meters", tags=["meters"], route_class=CsvRoute)
 
-MOST_RANGES = 20  #: of one kind; no meter has more
+MeterName = Annotated[str, Path(min_length=1, max_length=60)]
 
 
 class RangeAsk(Ask):
@@ -83,7 +92,7 @@ class RangeAnswer(Answer):
     fuse_a: float | None = Field(validation_alias="fuse_amps")
 
 
-class MeterAnswer(Answer):
+class MeterFields(Answer):
     """A model in full; it can be sent back, changed, wherever a meter stands."""
 
     name: str
@@ -96,15 +105,18 @@ class MeterAnswer(Answer):
     of_full: bool
 
 
-def _in_full(value: Any) -> Any:
-    """Put a model's ranges in place of its name."""
+def _in_full(value: Any, info: ValidationInfo) -> Any:
+    """Put a meter's ranges in place of its name; the user's own are in the context."""
+    if isinstance(value, dict):  # as it was listed
+        return {k: v for k, v in value.items() if k not in {"words", "typical", "replaces"}}
     if not isinstance(value, str):
         return value
+    own = (info.context or {}).get("meters", ())
     try:
-        model = model_named(value)
+        model = model_named(value, own)
     except DomainError as error:
         raise ValueError(error.message) from error
-    return MeterAnswer.model_validate(model).model_dump()
+    return MeterFields.model_validate(model).model_dump()
 
 
 Meter = Annotated[MeterAsk, BeforeValidator(_in_full, json_schema_input_type=str | MeterAsk)]
@@ -115,11 +127,99 @@ def meter_of(asked: MeterAsk | None) -> MeterModel:
     return HANDHELD if asked is None else asked.to_core()
 
 
+class MeterWords(Ask):
+    """A meter in the words of its data sheet; ranges one a line."""
+
+    input: str = Field("none", max_length=60, description="10 MΩ, 20 kΩ/V, or none")
+    leads: str = Field("0 Ω", max_length=60)
+    of_full: bool = Field(default=False, description="Accuracy counts of full scale")
+    volts: str = Field("", max_length=4000, description="6 V ± (0.5 % + 2), resolution 1 mV")
+    amps: str = Field(
+        "", max_length=4000, description="… burden 2 Ω, jack mA, fuse 630 mA behind it"
+    )
+    ohms: str = Field("", max_length=4000)
+
+
+class ListedMeter(MeterFields):
+    words: MeterWords = Field(description="The same in the words of a data sheet")
+    typical: bool = Field(description="One that ships, not the user's own")
+    replaces: bool = Field(description="The user's own, in place of one that ships")
+
+    @classmethod
+    def from_core(cls, model: MeterModel, *, own: bool) -> ListedMeter:
+        shipped = {m.name.casefold() for m in MODELS}
+        return cls(
+            **MeterFields.model_validate(model).model_dump(by_alias=False),
+            words=MeterWords(**meter_in_words(model), of_full=model.of_full),
+            typical=not own,
+            replaces=own and model.name.casefold() in shipped,
+        )
+
+
 class MetersAnswer(Answer):
-    meters: list[MeterAnswer]
+    meters: list[ListedMeter]
+
+
+def install(app: Any) -> None:
+    """Map what the meters refuse to problems."""
+
+    @app.exception_handler(NoSuchMeter)  # type: ignore[untyped-decorator]
+    def _missing(request: Request, exc: NoSuchMeter) -> JSONResponse:
+        shipped = exc.name.casefold() in {m.name.casefold() for m in MODELS}
+        kept = "it is one that ships, which stays" if shipped else "there is none"
+        return problem_response(404, f"“{exc.name}” is no meter of your own: {kept}")
 
 
 @router.get("/api/meters")
-async def meters() -> MetersAnswer:
-    """List the meters that ship: typical ones (common practice), each in full."""
-    return MetersAnswer(meters=[MeterAnswer.model_validate(model) for model in MODELS])
+def meters(own: MetersDep) -> MetersAnswer:
+    """List the user's own meters, then those that ship: typical ones (common practice), in full."""
+    mine = {m.name for m in own}
+    every = meters_with_typical(own)
+    return MetersAnswer(meters=[ListedMeter.from_core(m, own=m.name in mine) for m in every])
+
+
+@router.get(
+    "/api/meters/csv", response_class=Response, responses={200: {"content": {"text/csv": {}}}}
+)
+def written(own: MetersDep) -> Response:
+    """Write all meters as CSV, a range a line."""
+    return Response(
+        write_meters(meters_with_typical(own)),
+        media_type="text/csv; charset=utf-8",
+        headers={"content-disposition": 'attachment; filename="lowfold-meters.csv"'},
+    )
+
+
+@files.post("/csv", responses=responses(415, 422))
+def read_in(
+    session: WritingDep,
+    request: Request,
+    text: Annotated[bytes, Body(media_type="text/csv")],
+    *,
+    only_try: bool = False,
+) -> Taken:
+    """Take meters from a CSV file, whole or not at all; those that ship need no keeping."""
+    found = read_meters(decoded(text))
+    ours = [m for m in found if m not in MODELS]
+    if not only_try:
+        keep_meters(session, ours)
+        stock_changed(request, session)
+    return Taken(lines=len(found), kept=not only_try)
+
+
+@router.put("/api/meters/{name:path}", responses=responses(422))
+def kept_meter(
+    name: MeterName, ask: MeterWords, session: WritingDep, request: Request
+) -> ListedMeter:
+    """Keep a meter under its name, in place of the typical or own one of that name."""
+    model = read_meter(name, ask.model_dump(exclude={"of_full"}), of_full=ask.of_full)
+    keep_meters(session, [model])
+    stock_changed(request, session)
+    return ListedMeter.from_core(model, own=True)
+
+
+@router.delete("/api/meters/{name:path}", status_code=204, responses=responses(404))
+def gone_meter(name: MeterName, session: WritingDep, request: Request) -> None:
+    """Forget a meter of the user's own; a typical one of its name holds again."""
+    remove_meter(session, name)
+    stock_changed(request, session)

@@ -73,6 +73,8 @@ TITLES: dict[int, str] = {
     500: "A fault in Lowfold",
     503: "Busy",
     507: "The disk is full",
+    502: "The meter failed",
+    504: "The meter is silent",
 }
 
 

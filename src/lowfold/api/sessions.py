@@ -8,19 +8,24 @@ from typing import Annotated
 from fastapi import Depends, Request
 from sqlalchemy.orm import Session
 
+from lowfold.core.bench.models import MeterModel
+from lowfold.core.bench.workshop import Workshop
 from lowfold.core.parts.families import Family
 from lowfold.core.parts.stock import DrawerLine, Stock
 from lowfold.store.database import Database
 from lowfold.store.drawer import drawer_lines
 from lowfold.store.families import own_families
+from lowfold.store.meters import own_meters
 
 __all__ = [
     "DrawerDep",
     "FamiliesDep",
+    "MetersDep",
     "SessionDep",
     "StockDep",
     "WritingDep",
     "stock_changed",
+    "workshop",
 ]
 
 
@@ -41,17 +46,22 @@ SessionDep = Annotated[Session, Depends(_session)]
 WritingDep = Annotated[Session, Depends(_writing, scope="function")]
 
 
+def workshop(session: Session) -> Workshop:
+    """Return what is the user's own, as it is kept."""
+    return Workshop(drawer_lines(session), own_families(session), own_meters(session))
+
+
 def stock_changed(request: Request, session: Session) -> None:
     """Read the stock anew, and say so to whoever works with it."""
     state = request.app.state
-    state.stock = Stock(drawer_lines(session), own_families(session))
+    state.stock = workshop(session)
     state.lanes.stock_is(state.lanes.version + 1, state.stock)
     state.standings.look_again()
 
 
-def _stock(request: Request) -> Stock:
+def _stock(request: Request) -> Workshop:
     """Return the stock, which this process alone changes: it holds the directory."""
-    found: Stock = request.app.state.stock
+    found: Workshop = request.app.state.stock
     return found
 
 
@@ -63,6 +73,11 @@ def _families(request: Request) -> tuple[Family, ...]:
     return _stock(request).families
 
 
+def _meters(request: Request) -> tuple[MeterModel, ...]:
+    return _stock(request).meters
+
+
 DrawerDep = Annotated[tuple[DrawerLine, ...], Depends(_drawer)]
 FamiliesDep = Annotated[tuple[Family, ...], Depends(_families)]
+MetersDep = Annotated[tuple[MeterModel, ...], Depends(_meters)]
 StockDep = Annotated[Stock, Depends(_stock)]

@@ -17,6 +17,7 @@ from lowfold.api.networks import CautionAnswer
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
 from lowfold.api.texts import BriefTexts, texts_of
+from lowfold.api.worn import WornAnswer, worn_parts
 from lowfold.core.errors import DomainError
 from lowfold.core.needs.choice import Choice, Judged
 from lowfold.core.needs.kinds import BriefKind, read_brief, weigh
@@ -68,6 +69,7 @@ class ShownAnswer(Answer):
     supply: str = Field(description="What is written in the supply's symbol")
     drawing: DrawingAnswer
     cautions: list[CautionAnswer]
+    parts: list[WornAnswer] = Field(description="What is to be seen on each part in the bin")
     as_network: dict[str, str] = Field(
         description="The choice as the brief of a network of its own, to be folded"
     )
@@ -115,6 +117,7 @@ def shown_answer(choice: Choice) -> ShownAnswer:
         supply=_supply_words(judged),
         drawing=full_drawing(choice.network, loads, driven=judged.supply is not None),
         cautions=[CautionAnswer.model_validate(c) for c in judged.check.cautions],
+        parts=worn_parts(judged),
         as_network=_as_network(choice, loads),
     )
 

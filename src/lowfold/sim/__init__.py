@@ -1,0 +1,1 @@
+"""Stand-ins for outside devices, which ship with the app."""

@@ -7,9 +7,19 @@ from typing import Any
 from sqlalchemy import JSON, CheckConstraint, MetaData, Text, UniqueConstraint
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
+from lowfold.core.bench.data_sheet import read_meter
+from lowfold.core.bench.models import MeterModel
 from lowfold.core.parts.families import Family
 
-__all__ = ["Base", "DesignRow", "DrawerRow", "FamilyRow"]
+__all__ = [
+    "Base",
+    "DesignRow",
+    "DrawerRow",
+    "FamilyRow",
+    "InstrumentRow",
+    "MeterRow",
+    "RecordRow",
+]
 
 
 class Base(DeclarativeBase):
@@ -96,3 +106,46 @@ class FamilyRow(Base):
             full_power_c=self.full_power_c,
             zero_power_c=self.zero_power_c,
         )
+
+
+class MeterRow(Base):
+    """A meter of the user's own, as its data sheet describes it."""
+
+    __tablename__ = "meter"
+
+    key: Mapped[str] = mapped_column(Text, primary_key=True)  # the name in lower case
+    name: Mapped[str] = mapped_column(Text)
+    sheet: Mapped[dict[str, Any]] = mapped_column(JSON)  # in the words of a data sheet
+
+    def to_core(self) -> MeterModel:
+        words = {k: v for k, v in self.sheet.items() if k != "of_full"}
+        return read_meter(self.name, words, of_full=self.sheet["of_full"])
+
+
+class InstrumentRow(Base):
+    """A meter that is read over a wire: where it is, and which meter it is."""
+
+    __tablename__ = "instrument"
+
+    resource: Mapped[str] = mapped_column(Text, primary_key=True)  # VISA resource name
+    name: Mapped[str] = mapped_column(Text)
+    meter: Mapped[str] = mapped_column(Text)
+
+
+class RecordRow(Base):
+    """One entry of a design's record; none is ever changed or removed.
+
+    It has no foreign key: what was recorded outlives the design's row.
+    """
+
+    __tablename__ = "record"
+    __table_args__ = ({"sqlite_autoincrement": True},)
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    design_id: Mapped[int] = mapped_column(index=True)
+    at: Mapped[str] = mapped_column(Text)  # ISO 8601, UTC
+    kind: Mapped[str] = mapped_column(Text)
+    text: Mapped[str] = mapped_column(Text)
+    facts: Mapped[dict[str, Any]] = mapped_column(
+        JSON
+    )  # point, value, unit, meter, what it corrects

@@ -47,6 +47,17 @@ export type JobAnswer = Schemas["JobAnswer"];
 export type SharedAnswer = Schemas["SharedAnswer"];
 export type LineAsk = Schemas["LineAsk"];
 export type TradesAnswer = Schemas["TradesAnswer"];
+export type InstrumentAnswer = Schemas["InstrumentAnswer"];
+export type MarkAnswer = Schemas["MarkReadings"];
+export type MarksWritten = Schemas["WriteAnswer"];
+export type MeterAnswer = Schemas["ListedMeter"];
+export type MeterWords = Schemas["MeterWords"];
+export type Reading = Schemas["EntryAnswer"];
+export type ReadAnswer = Schemas["ReadAnswer"];
+export type RoundAnswer = Schemas["RoundAnswer"];
+export type RoundAsk = Schemas["RoundAsk"];
+export type StepAnswer = Schemas["StepAnswer"];
+export type WornAnswer = Schemas["WornAnswer"];
 export type Verdict = Schemas["Verdict"] | null;
 
 const server = createClient<paths>({ baseUrl: "" });
@@ -203,3 +214,53 @@ export const askUnknown = (body: UnknownAsk): Promise<Outcome<UnknownAnswer>> =>
 
 export const askOhm = (body: AnyTwoAsk): Promise<Outcome<AnyTwoAnswer>> =>
   settle(server.POST("/api/reference/ohm", { body }));
+
+export const askRound = (body: RoundAsk, signal?: AbortSignal): Promise<Outcome<RoundAnswer>> =>
+  settle(server.POST("/api/bench/round", { body, ...(signal && { signal }) }));
+
+export const getReadings = (id: number): Promise<Outcome<Reading[]>> =>
+  settle(server.GET("/api/designs/{design_id}/readings", { params: { path: { design_id: id } } }));
+
+export const addEntry = (id: number, body: Schemas["EntryAsk"]): Promise<Outcome<Reading>> =>
+  settle(
+    server.POST("/api/designs/{design_id}/record", {
+      params: { path: { design_id: id } },
+      body,
+      keepalive: true,
+    }),
+  );
+
+export const listMeters = async (): Promise<Outcome<MeterAnswer[]>> => {
+  const { data, error } = await settle(server.GET("/api/meters"));
+  return data ? { data: data.meters } : { error: error as Refusal };
+};
+
+export const keepMeter = (name: string, body: MeterWords): Promise<Outcome<MeterAnswer>> =>
+  settle(server.PUT("/api/meters/{name}", { params: { path: { name } }, body }));
+
+export const removeMeter = (name: string): Promise<Outcome<unknown>> =>
+  settle(server.DELETE("/api/meters/{name}", { params: { path: { name } } }));
+
+export const takeMeters = (file: Blob, only_try: boolean): Promise<Outcome<Schemas["Taken"]>> =>
+  settle(server.POST("/api/meters/csv", { params: { query: { only_try } }, ...csv(file) }));
+
+export const listInstruments = async (): Promise<Outcome<InstrumentAnswer[]>> => {
+  const { data, error } = await settle(server.GET("/api/instruments"));
+  return data ? { data: data.instruments } : { error: error as Refusal };
+};
+
+export const keepInstrument = (
+  body: Schemas["InstrumentAsk"],
+): Promise<Outcome<InstrumentAnswer>> => settle(server.PUT("/api/instruments", { body }));
+
+export const removeInstrument = (resource: string): Promise<Outcome<unknown>> =>
+  settle(server.DELETE("/api/instruments", { params: { query: { resource } } }));
+
+export const readInstrument = (body: Schemas["ReadAsk"]): Promise<Outcome<ReadAnswer>> =>
+  settle(server.POST("/api/instruments/read", { body }));
+
+export const readMark = (body: Schemas["MarkAsk"]): Promise<Outcome<MarkAnswer>> =>
+  settle(server.POST("/api/marks/read", { body }));
+
+export const writeMark = (body: Schemas["WriteAsk"]): Promise<Outcome<MarksWritten>> =>
+  settle(server.POST("/api/marks/write", { body }));

@@ -467,6 +467,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/round": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Round Of
+         * @description Tell what to measure of a design as built, judge what was read, and say what to do next.
+         */
+        post: operations["round_of_api_bench_round_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheet/drawn": {
         parameters: {
             query?: never;
@@ -754,9 +774,149 @@ export interface paths {
         };
         /**
          * Meters
-         * @description List the meters that ship: typical ones (common practice), each in full.
+         * @description List the user's own meters, then those that ship: typical ones (common practice), in full.
          */
         get: operations["meters_api_meters_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/meters/csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Written
+         * @description Write all meters as CSV, a range a line.
+         */
+        get: operations["written_api_meters_csv_get"];
+        put?: never;
+        /**
+         * Read In
+         * @description Take meters from a CSV file, whole or not at all; those that ship need no keeping.
+         */
+        post: operations["read_in_api_meters_csv_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/meters/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Kept Meter
+         * @description Keep a meter under its name, in place of the typical or own one of that name.
+         */
+        put: operations["kept_meter_api_meters__name__put"];
+        post?: never;
+        /**
+         * Gone Meter
+         * @description Forget a meter of the user's own; a typical one of its name holds again.
+         */
+        delete: operations["gone_meter_api_meters__name__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Listed
+         * @description List the meters that are read over a wire; none of them is asked anything.
+         */
+        get: operations["listed_api_instruments_get"];
+        /**
+         * Kept
+         * @description Keep where a meter is, over what was kept of that resource name.
+         */
+        put: operations["kept_api_instruments_put"];
+        post?: never;
+        /**
+         * Gone
+         * @description Forget where a meter is.
+         */
+        delete: operations["gone_api_instruments_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read
+         * @description Take one reading; the stand-in is told where its probes are, any other meter only asked.
+         */
+        post: operations["read_api_instruments_read_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Record
+         * @description List a design's record, oldest first.
+         */
+        get: operations["record_api_designs__design_id__record_get"];
+        put?: never;
+        /**
+         * Added
+         * @description Add an entry to a design's record; none is ever changed.
+         */
+        post: operations["added_api_designs__design_id__record_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Readings
+         * @description List the readings that stand: the newest at each point of each board, none taken back.
+         */
+        get: operations["readings_api_designs__design_id__readings_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -903,6 +1063,18 @@ export interface components {
             name: string;
             /** Holds */
             holds: boolean;
+        };
+        /** BuildAnswer */
+        BuildAnswer: {
+            verdict: components["schemas"]["Verdict"] | null;
+            /** Words */
+            words: string;
+            /** Taken */
+            taken: number;
+            /** As Expected */
+            as_expected: number;
+            /** Total */
+            total: number;
         };
         /**
          * Candidate
@@ -1068,7 +1240,7 @@ export interface components {
             /** @description Nominal error of that figure */
             off: components["schemas"]["Figure"];
             /** Marks */
-            marks: components["schemas"]["lowfold__api__choice_row__MarkAnswer"][];
+            marks: components["schemas"]["MarkAnswer"][];
             draws: components["schemas"]["Figure"] | null;
             source: components["schemas"]["Figure"] | null;
             /**
@@ -1581,6 +1753,96 @@ export interface components {
             action: "change" | "series" | "parallel" | "remove";
             /** Ohm */
             ohm?: (number | string) | null;
+        };
+        /** EntryAnswer */
+        EntryAnswer: {
+            /** Id */
+            id: number;
+            /**
+             * At
+             * @description ISO 8601, UTC
+             */
+            at: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "decision" | "reading" | "finding" | "note" | "correction";
+            /** Text */
+            text: string;
+            /** Point */
+            point?: {
+                [key: string]: unknown;
+            } | null;
+            /** Value */
+            value?: number | null;
+            /**
+             * Overload
+             * @default false
+             */
+            overload: boolean;
+            /** Unit */
+            unit?: string | null;
+            /** Meter */
+            meter?: string | null;
+            /** Board */
+            board?: string | null;
+            /** Lowest */
+            lowest?: number | null;
+            /** Highest */
+            highest?: number | null;
+            /** Verdict */
+            verdict?: string | null;
+            /** Corrects */
+            corrects?: number | null;
+        };
+        /**
+         * EntryAsk
+         * @description One entry; what a reading was expected to be is kept as it was then.
+         */
+        EntryAsk: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "decision" | "reading" | "finding" | "note" | "correction";
+            /**
+             * Text
+             * @description As typed
+             */
+            text: string;
+            /** @description Of a reading */
+            point?: components["schemas"]["PointAsk"] | null;
+            /**
+             * Value
+             * @description Of a reading, in SI; null: not understood
+             */
+            value?: number | null;
+            /**
+             * Overload
+             * @default false
+             */
+            overload: boolean;
+            /** Unit */
+            unit?: string | null;
+            /** Meter */
+            meter?: string | null;
+            /**
+             * Board
+             * @description The network it was read on
+             */
+            board?: string | null;
+            /** Lowest */
+            lowest?: number | null;
+            /** Highest */
+            highest?: number | null;
+            /** Verdict */
+            verdict?: ("as expected" | "off" | "far out") | null;
+            /**
+             * Corrects
+             * @description The entry that is corrected
+             */
+            corrects?: number | null;
         };
         /** EnvironmentAsk */
         EnvironmentAsk: {
@@ -2257,6 +2519,42 @@ export interface components {
             /** Counts */
             counts: number[];
         };
+        /** InstrumentAnswer */
+        InstrumentAnswer: {
+            /** Resource */
+            resource: string;
+            /** Name */
+            name: string;
+            /** Meter */
+            meter: string;
+        };
+        /**
+         * InstrumentAsk
+         * @description Where a meter is, and which of the meters it is.
+         */
+        InstrumentAsk: {
+            /**
+             * Resource
+             * @description A VISA resource name
+             */
+            resource: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Meter
+             * @description A name of GET /api/meters
+             * @default bench
+             */
+            meter: string;
+        };
+        /** InstrumentsAnswer */
+        InstrumentsAnswer: {
+            /** Instruments */
+            instruments: components["schemas"]["InstrumentAnswer"][];
+        };
         /**
          * JobAnswer
          * @description How a job is going; `result` once it is done.
@@ -2393,6 +2691,13 @@ export interface components {
             /** Current A */
             current_a: number;
         };
+        /** LeadPlace */
+        LeadPlace: {
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
         /**
          * LineAnswer
          * @description A line as kept, with its value as written.
@@ -2497,6 +2802,37 @@ export interface components {
             lowest_v: number[];
             /** Highest V */
             highest_v: number[];
+        };
+        /** ListedMeter */
+        ListedMeter: {
+            /** Name */
+            name: string;
+            /** Input Ohm */
+            input_ohm: number | null;
+            /** Ohm Per V */
+            ohm_per_v: number | null;
+            /** Volts */
+            volts: components["schemas"]["RangeAnswer"][];
+            /** Amps */
+            amps: components["schemas"]["RangeAnswer"][];
+            /** Ohms */
+            ohms: components["schemas"]["RangeAnswer"][];
+            /** Lead Ohm */
+            lead_ohm: number;
+            /** Of Full */
+            of_full: boolean;
+            /** @description The same in the words of a data sheet */
+            words: components["schemas"]["MeterWords"];
+            /**
+             * Typical
+             * @description One that ships, not the user's own
+             */
+            typical: boolean;
+            /**
+             * Replaces
+             * @description The user's own, in place of one that ships
+             */
+            replaces: boolean;
         };
         /**
          * LoadAsk
@@ -2639,6 +2975,20 @@ export interface components {
             max_a?: (number | string) | null;
         };
         /**
+         * MarkAnswer
+         * @description One figure of a choice on the shared scale, as deviations from its target.
+         */
+        MarkAnswer: {
+            /** Name */
+            name: string;
+            /** Error */
+            error: number;
+            /** Lowest */
+            lowest: number;
+            /** Highest */
+            highest: number;
+        };
+        /**
          * MarkAsk
          * @description What is seen on a part, and what it measures.
          * @example {
@@ -2669,6 +3019,36 @@ export interface components {
             measured_ohm?: (number | string) | null;
             /** @description Default the handheld */
             meter?: string | components["schemas"]["MeterAsk"] | null;
+        };
+        /** MarkReadings */
+        MarkReadings: {
+            /**
+             * Readings
+             * @description The likeliest first
+             */
+            readings: components["schemas"]["Reading"][];
+            /** Also */
+            also: components["schemas"]["OtherReading"][];
+        };
+        /** MeasuredPart */
+        MeasuredPart: {
+            /** Ref */
+            ref: string;
+            /** Shown */
+            shown: string;
+            /** Around */
+            around: string;
+        };
+        /** MeterAnswer */
+        MeterAnswer: {
+            /** Meter */
+            meter: string;
+            /** Ohm */
+            ohm: number;
+            /** Reads V */
+            reads_v: number;
+            /** Off */
+            off: number;
         };
         /**
          * MeterAsk
@@ -2726,10 +3106,50 @@ export interface components {
             /** Off */
             off: string;
         };
+        /**
+         * MeterWords
+         * @description A meter in the words of its data sheet; ranges one a line.
+         */
+        MeterWords: {
+            /**
+             * Input
+             * @description 10 MΩ, 20 kΩ/V, or none
+             * @default none
+             */
+            input: string;
+            /**
+             * Leads
+             * @default 0 Ω
+             */
+            leads: string;
+            /**
+             * Of Full
+             * @description Accuracy counts of full scale
+             * @default false
+             */
+            of_full: boolean;
+            /**
+             * Volts
+             * @description 6 V ± (0.5 % + 2), resolution 1 mV
+             * @default
+             */
+            volts: string;
+            /**
+             * Amps
+             * @description … burden 2 Ω, jack mA, fuse 630 mA behind it
+             * @default
+             */
+            amps: string;
+            /**
+             * Ohms
+             * @default
+             */
+            ohms: string;
+        };
         /** MetersAnswer */
         MetersAnswer: {
             /** Meters */
-            meters: components["schemas"]["lowfold__api__meters__MeterAnswer"][];
+            meters: components["schemas"]["ListedMeter"][];
         };
         /** NearestAnswer */
         NearestAnswer: {
@@ -2780,6 +3200,11 @@ export interface components {
             gates_trouble: string;
             /** Cautions */
             cautions: components["schemas"]["CautionAnswer"][];
+            /**
+             * Parts
+             * @description What is to be seen on each part in the bin
+             */
+            parts: components["schemas"]["WornAnswer"][];
             standing: components["schemas"]["StandingAnswer"];
         };
         /**
@@ -2988,7 +3413,7 @@ export interface components {
              * Meters
              * @description With the loads connected
              */
-            meters: components["schemas"]["lowfold__api__loadline__MeterAnswer"][];
+            meters: components["schemas"]["MeterAnswer"][];
         };
         /** OutputScatter */
         OutputScatter: {
@@ -3210,6 +3635,12 @@ export interface components {
             overload: boolean;
             /** Cautions */
             cautions: components["schemas"]["CautionAnswer"][];
+            /**
+             * Unsearched
+             * @description Why the ends could not be worked out at this point
+             * @default
+             */
+            unsearched: string;
         };
         /**
          * PointAsk
@@ -3341,6 +3772,81 @@ export interface components {
             /** Fuse A */
             fuse_a?: (number | string) | null;
         };
+        /** ReadAnswer */
+        ReadAnswer: {
+            /**
+             * Value
+             * @description null over range
+             */
+            value: number | null;
+            /** Unit */
+            unit: string;
+            /**
+             * Range Full
+             * @description null where the meter does not tell
+             */
+            range_full: number | null;
+            /** Overload */
+            overload: boolean;
+            /**
+             * Read At
+             * @description ISO 8601, UTC
+             */
+            read_at: string;
+            /**
+             * Simulated
+             * @description Read from the stand-in
+             */
+            simulated: boolean;
+            /**
+             * Text
+             * @description As it is written at the bench
+             */
+            text: string;
+        };
+        /**
+         * ReadAsk
+         * @description Where a reading is to be taken, and by which meter.
+         */
+        ReadAsk: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "voltage" | "current" | "resistance";
+            /**
+             * At
+             * @description A junction
+             */
+            at?: string | null;
+            /**
+             * Against
+             * @description The other lead's; 0 unless said
+             */
+            against?: string | null;
+            /**
+             * Across
+             * @description A part's own two ends, the first one positive
+             */
+            across?: string | null;
+            /**
+             * Through
+             * @description A part, or `supply`
+             */
+            through?: string | null;
+            /**
+             * Part
+             * @description Lifted out
+             */
+            part?: string | null;
+            /**
+             * Range Full
+             * @description The range to be read on; not given, the smallest that holds it
+             */
+            range_full?: number | null;
+            /** Resource */
+            resource: string;
+        };
         /**
          * Reading
          * @description One meaning of a mark.
@@ -3376,6 +3882,25 @@ export interface components {
             holds: boolean | null;
             /** Words */
             words: string;
+        };
+        /** ReadingAnswer */
+        ReadingAnswer: {
+            /**
+             * Text
+             * @description As typed
+             */
+            text: string;
+            /** Value */
+            value: number | null;
+            /** Overload */
+            overload: boolean;
+            /** Shown */
+            shown: string;
+            /**
+             * Wrong
+             * @description Why it is not understood
+             */
+            wrong: string;
         };
         /** RelationAnswer */
         RelationAnswer: {
@@ -3539,6 +4064,112 @@ export interface components {
             target_ohm?: (number | string) | null;
             /** Allowed */
             allowed?: (number | string) | null;
+        };
+        /** RoundAnswer */
+        RoundAnswer: {
+            /**
+             * Board
+             * @description The network as it is built; readings are of one board
+             */
+            board: string;
+            /**
+             * Elsewhere
+             * @description Readings given that are of another board
+             */
+            elsewhere: number;
+            /** Meter */
+            meter: string;
+            /** Powered */
+            powered: boolean;
+            /**
+             * Why
+             * @description Why nothing is measured with the power on
+             */
+            why: string;
+            drawing: components["schemas"]["DrawingAnswer"];
+            /** Supply */
+            supply: string;
+            /**
+             * Hung
+             * @description Loads by their names, as written
+             */
+            hung: {
+                [key: string]: string;
+            };
+            /**
+             * Places
+             * @description Where the leads go, by junction
+             */
+            places: {
+                [key: string]: components["schemas"]["LeadPlace"];
+            };
+            /** Parts */
+            parts: components["schemas"]["WornAnswer"][];
+            /** Steps */
+            steps: components["schemas"]["StepAnswer"][];
+            /**
+             * Following
+             * @description The first step without a reading
+             */
+            following: number | null;
+            /**
+             * Stopped
+             * @description The first step that is far out
+             */
+            stopped: number | null;
+            /**
+             * Stop
+             * @description Why the round stops; empty where it does not
+             */
+            stop: string;
+            build: components["schemas"]["BuildAnswer"];
+            /**
+             * Measured
+             * @description Parts as measured
+             */
+            measured: components["schemas"]["MeasuredPart"][];
+            /** Supply Measured */
+            supply_measured: string;
+            /**
+             * Gates
+             * @description The sheet judged as built; empty as designed
+             */
+            gates: components["schemas"]["GateAnswer"][];
+            /**
+             * Hidden
+             * @description What hides in series where the current is too low
+             */
+            hidden: string;
+        };
+        /**
+         * RoundAsk
+         * @description A design, and what was read of it so far.
+         */
+        RoundAsk: {
+            /** Kind */
+            kind: ("resistance" | "divider" | "feedback" | "ladder") | "network";
+            /** Brief */
+            brief?: {
+                [key: string]: components["schemas"]["JsonValue"];
+            };
+            /**
+             * Choice
+             * @description Of every kind but a network
+             */
+            choice?: string | null;
+            /** @description Default the handheld */
+            meter?: string | components["schemas"]["MeterAsk"] | null;
+            /**
+             * Readings
+             * @default []
+             */
+            readings: components["schemas"]["TakenAsk"][];
+            /**
+             * As Built
+             * @description Let what was measured take the place of what is nominal
+             * @default true
+             */
+            as_built: boolean;
         };
         /**
          * ScaleAnswer
@@ -3821,6 +4452,11 @@ export interface components {
             /** Cautions */
             cautions: components["schemas"]["CautionAnswer"][];
             /**
+             * Parts
+             * @description What is to be seen on each part in the bin
+             */
+            parts: components["schemas"]["WornAnswer"][];
+            /**
              * As Network
              * @description The choice as the brief of a network of its own, to be folded
              */
@@ -3978,6 +4614,80 @@ export interface components {
             };
         };
         /**
+         * StepAnswer
+         * @description One point of the round.
+         */
+        StepAnswer: {
+            /**
+             * Meter
+             * @description That it was read on, where it is another than the round's
+             */
+            meter: string;
+            /** Key */
+            key: string;
+            /**
+             * Group
+             * @enum {string}
+             */
+            group: "parts out of circuit" | "built, power off" | "power on" | "current last";
+            /**
+             * Asked
+             * @description The point as a request has it
+             */
+            asked: {
+                [key: string]: unknown;
+            };
+            point: components["schemas"]["PointAnswer"];
+            /** Doing */
+            doing: string;
+            /** Expected */
+            expected: string;
+            /** Limits */
+            limits: string;
+            /**
+             * Range
+             * @description The range to use, as written; empty for none
+             */
+            range: string;
+            /**
+             * Name
+             * @description Where, in a word or two
+             */
+            name: string;
+            /**
+             * Beside
+             * @description What the meter itself changes, where that is to be seen
+             */
+            beside: string;
+            /**
+             * Low
+             * @description The limits, as written; empty over range
+             */
+            low: string;
+            /** High */
+            high: string;
+            /**
+             * Leads
+             * @description Junctions the leads are put on, red first
+             */
+            leads: string[];
+            /**
+             * Ref
+             * @description The part that it is about
+             */
+            ref: string | null;
+            reading: components["schemas"]["ReadingAnswer"] | null;
+            /** Told */
+            told: ("as expected" | "off" | "far out") | null;
+            /**
+             * Place
+             * @description The reading's distance from what is expected, in distances to the limit
+             */
+            place: number | null;
+            /** Hint */
+            hint: string;
+        };
+        /**
          * StockLine
          * @description One value in the drawer.
          */
@@ -4049,6 +4759,59 @@ export interface components {
              * @description False where it was only tried
              */
             kept: boolean;
+        };
+        /**
+         * TakenAsk
+         * @description A reading as typed, and where.
+         */
+        TakenAsk: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "voltage" | "current" | "resistance";
+            /**
+             * At
+             * @description A junction
+             */
+            at?: string | null;
+            /**
+             * Against
+             * @description The other lead's; 0 unless said
+             */
+            against?: string | null;
+            /**
+             * Across
+             * @description A part's own two ends, the first one positive
+             */
+            across?: string | null;
+            /**
+             * Through
+             * @description A part, or `supply`
+             */
+            through?: string | null;
+            /**
+             * Part
+             * @description Lifted out
+             */
+            part?: string | null;
+            /**
+             * Range Full
+             * @description The range to be read on; not given, the smallest that holds it
+             */
+            range_full?: number | null;
+            /** Text */
+            text: string;
+            /**
+             * Meter
+             * @description That it was read on; the round's where it is not known
+             */
+            meter?: string | null;
+            /**
+             * Board
+             * @description The network it was read on; one of another is left
+             */
+            board?: string | null;
         };
         /** TapAnswer */
         TapAnswer: {
@@ -4300,6 +5063,33 @@ export interface components {
              */
             net?: number | null;
         };
+        /**
+         * WornAnswer
+         * @description What is to be seen on a part in the bin.
+         */
+        WornAnswer: {
+            /** Ref */
+            ref: string;
+            /**
+             * Shown
+             * @description Its value, as written
+             */
+            shown: string;
+            /**
+             * Look
+             * @enum {string}
+             */
+            look: "bands" | "chip" | "printed";
+            /** Bands */
+            bands: string[];
+            /** Code */
+            code: string;
+            /**
+             * Why
+             * @description Why nothing is marked
+             */
+            why: string;
+        };
         /** WriteAnswer */
         WriteAnswer: {
             /**
@@ -4443,63 +5233,6 @@ export interface components {
              * @default 0
              */
             seed: number;
-        };
-        /**
-         * MarkAnswer
-         * @description One figure of a choice on the shared scale, as deviations from its target.
-         */
-        lowfold__api__choice_row__MarkAnswer: {
-            /** Name */
-            name: string;
-            /** Error */
-            error: number;
-            /** Lowest */
-            lowest: number;
-            /** Highest */
-            highest: number;
-        };
-        /** MeterAnswer */
-        lowfold__api__loadline__MeterAnswer: {
-            /** Meter */
-            meter: string;
-            /** Ohm */
-            ohm: number;
-            /** Reads V */
-            reads_v: number;
-            /** Off */
-            off: number;
-        };
-        /** MarkAnswer */
-        lowfold__api__marks__MarkAnswer: {
-            /**
-             * Readings
-             * @description The likeliest first
-             */
-            readings: components["schemas"]["Reading"][];
-            /** Also */
-            also: components["schemas"]["OtherReading"][];
-        };
-        /**
-         * MeterAnswer
-         * @description A model in full; it can be sent back, changed, wherever a meter stands.
-         */
-        lowfold__api__meters__MeterAnswer: {
-            /** Name */
-            name: string;
-            /** Input Ohm */
-            input_ohm: number | null;
-            /** Ohm Per V */
-            ohm_per_v: number | null;
-            /** Volts */
-            volts: components["schemas"]["RangeAnswer"][];
-            /** Amps */
-            amps: components["schemas"]["RangeAnswer"][];
-            /** Ohms */
-            ohms: components["schemas"]["RangeAnswer"][];
-            /** Lead Ohm */
-            lead_ohm: number;
-            /** Of Full */
-            of_full: boolean;
         };
     };
     responses: never;
@@ -5365,7 +6098,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["lowfold__api__marks__MarkAnswer"];
+                    "application/json": components["schemas"]["MarkReadings"];
                 };
             };
             /** @description Not understood */
@@ -5468,6 +6201,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ExpectAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    round_of_api_bench_round_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoundAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundAnswer"];
                 };
             };
             /** @description Not understood */
@@ -6240,6 +7017,422 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MetersAnswer"];
+                };
+            };
+        };
+    };
+    written_api_meters_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
+                };
+            };
+        };
+    };
+    read_in_api_meters_csv_post: {
+        parameters: {
+            query?: {
+                only_try?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Taken"];
+                };
+            };
+            /** @description Another kind of file */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kept_meter_api_meters__name__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeterWords"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListedMeter"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    gone_meter_api_meters__name__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    listed_api_instruments_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentsAnswer"];
+                };
+            };
+        };
+    };
+    kept_api_instruments_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InstrumentAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    gone_api_instruments_delete: {
+        parameters: {
+            query: {
+                resource: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_api_instruments_read_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The meter failed */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The meter is silent */
+            504: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    record_api_designs__design_id__record_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryAnswer"][];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    added_api_designs__design_id__record_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EntryAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryAnswer"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readings_api_designs__design_id__readings_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryAnswer"][];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };

@@ -2,6 +2,7 @@
   import type { Snippet } from "svelte";
 
   import type { KeptDesign } from "../shell/kept.svelte";
+  import Places from "./Places.svelte";
 
   type Props = { design: KeptDesign; children: Snippet };
   let { design, children }: Props = $props();
@@ -18,6 +19,7 @@
     oninput={(event) => design.rename(event.currentTarget.value)}
   />
   <span class="text-soft whitespace-nowrap">{design.kind} · revision {design.revision}</span>
+  <Places id={design.id} at="sheet" />
   <div class="ml-auto truncate" aria-live="polite">
     {#if design.trouble}<span class="text-fail">✕ {design.trouble}</span>
     {:else}{@render children()}{/if}

@@ -1,7 +1,11 @@
 <script lang="ts">
-  type Props = { at: "stock" | "families" };
+  type Props = { at: "stock" | "families" | "meters" };
   let { at }: Props = $props();
-  const PLACES = { stock: "#/drawer", families: "#/drawer/families" } as const;
+  const PLACES = {
+    stock: "#/drawer",
+    families: "#/drawer/families",
+    meters: "#/drawer/meters",
+  } as const;
   const places = Object.keys(PLACES) as (keyof typeof PLACES)[];
 </script>
 

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Bin from "../marks/Bin.svelte";
   import FigureText from "../shell/FigureText.svelte";
   import Tabs from "../shell/Tabs.svelte";
   import type { FoldState } from "./fold.svelte";
@@ -58,7 +59,14 @@
           </p>
         {/each}
         <div class="-mx-5">
-          <Gates tight gates={fold.understood?.gates ?? null} stale={fold.stale} {onopen} />
+          <Gates
+            tight
+            gates={fold.understood?.gates ?? null}
+            stale={fold.stale}
+            id={fold.id}
+            build={fold.build.round}
+            {onopen}
+          />
         </div>
       {/if}
     {:else if folded && tab === "table"}
@@ -92,6 +100,7 @@
           </tr>
         </tbody>
       </table>
+      {#if fold.understood}<Bin parts={fold.understood.parts} />{/if}
     {:else if folded && tab === "checks"}
       <ul class="text-note">
         {#each folded.checks as check (check.name)}

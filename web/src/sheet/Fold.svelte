@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Bin from "../marks/Bin.svelte";
   import type { ShownAnswer } from "$api";
   import FigureText from "../shell/FigureText.svelte";
   import Schematic from "./Schematic.svelte";
@@ -63,6 +64,7 @@
             <span class="text-soft">{balance.holds ? "" : "not: "}{balance.name}</span>
           {/each}
         </p>
+        <Bin parts={choice.parts} />
         {#each choice.cautions as caution (caution.message)}
           <p class="border-marginal mt-2 border-l-2 pl-2 text-note leading-snug">
             <strong class="text-marginal">Caution.</strong>

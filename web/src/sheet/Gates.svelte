@@ -1,29 +1,34 @@
 <script lang="ts">
-  import type { GateAnswer } from "$api";
+  import type { GateAnswer, RoundAnswer } from "$api";
   import type { Tab } from "../opened/opened.svelte";
   import VerdictMark from "../shell/VerdictMark.svelte";
 
   type Props = {
     gates: GateAnswer[] | null;
     stale: boolean;
+    id: number;
+    /** How far it is built; nothing where no reading was taken. */
+    build: RoundAnswer | null;
     /** Where there is little room, the reminder stands only over the full pictures. */
     tight?: boolean;
     onopen: (tab: Tab) => void;
   };
-  let { gates, stale, tight = false, onopen }: Props = $props();
+  let { gates, stale, id, build, tight = false, onopen }: Props = $props();
 
   const TITLES = { value: "Value", spread: "Spread", load: "Load", power: "Power" } as const;
   const PICTURES = { value: "spread", spread: "spread", load: "load", power: "power" } as const;
   const failing = $derived(
     gates?.some((gate) => gate.verdict === "fail" || gate.verdict === "marginal") ?? false,
   );
+  const WORDS = { pass: "pass", marginal: "off", fail: "stop", none: "under way" } as const;
+  const built = $derived(build ? WORDS[build.build.verdict ?? "none"] : "not judged");
   const fill = (gate: GateAnswer) => Math.min(gate.used ?? 0, 1) * 100;
 </script>
 
 <section class="min-h-0 overflow-y-auto {stale ? 'saturate-0' : ''}" aria-label="Gates">
   {#if gates}
     {#each gates as gate (gate.name)}
-      <article class="border-crease border-b px-5 py-3.5" aria-labelledby="gate-{gate.name}">
+      <article class="border-crease border-b px-5 py-2.5" aria-labelledby="gate-{gate.name}">
         <div class="flex items-baseline justify-between">
           <h2 id="gate-{gate.name}" class="font-semibold">
             <button
@@ -67,6 +72,24 @@
         {/each}
       </article>
     {/each}
+    <article class="border-crease border-b px-5 py-2.5" aria-labelledby="gate-build">
+      <div class="flex items-baseline justify-between">
+        <h2 id="gate-build" class="font-semibold">
+          <a
+            href="#/designs/{id}/bench"
+            class="hover:text-copper decoration-crease hover:decoration-copper underline underline-offset-4"
+            >Build</a
+          >
+        </h2>
+        <VerdictMark verdict={build?.build.verdict ?? null} word={built} />
+      </div>
+      <p class="mt-0.5 leading-7">
+        {#if build}
+          <span class="text-figure font-semibold">{build.build.as_expected}</span>
+          <span class="unit">of {build.build.total} as expected</span>
+        {:else}<span class="text-soft">not built</span>{/if}
+      </p>
+    </article>
     <p
       class="off-paper flex gap-4 px-5 pt-2 text-note [&>button]:cursor-pointer [&>button]:underline [&>button]:underline-offset-4"
     >

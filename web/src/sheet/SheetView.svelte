@@ -74,6 +74,8 @@
       <Gates
         gates={sheet.inFull?.gates ?? null}
         stale={sheet.stale}
+        id={sheet.id}
+        build={sheet.build.round}
         onopen={(tab) => opened?.open(tab)}
       />
     </div>

@@ -1,4 +1,5 @@
 /** One design as it is worked on: what was typed, keeping it, and what to do when it changed elsewhere. */
+import { BuildState } from "../bench/build.svelte";
 import { changeDesign, listFamilies, newDesign, type Design } from "$api";
 
 import { keeping } from "./saves";
@@ -27,6 +28,8 @@ export abstract class KeptDesign {
 
   abstract readonly kind: Design["kind"];
   readonly id: number;
+  /** How far it is built, as far as anything was read of it. */
+  readonly build: BuildState;
   #asking: AbortController | null = null;
   /** Something was typed since the question under way was asked. */
   #again = false;
@@ -37,6 +40,7 @@ export abstract class KeptDesign {
 
   constructor(design: Design) {
     this.id = design.id;
+    this.build = new BuildState(design.id);
     this.#adopt(design);
   }
 
@@ -62,7 +66,12 @@ export abstract class KeptDesign {
   open(): void {
     status.kept = `revision ${this.revision}`;
     void listFamilies().then(({ data }) => (this.families = (data ?? []).map((f) => f.name)));
-    void this.ask();
+    void this.ask().then(() => this.#lookAtBuild());
+  }
+
+  #lookAtBuild(): Promise<void> {
+    const { kind, choice } = this;
+    return this.build.look({ kind, brief: { ...this.brief }, choice });
   }
 
   rename(name: string): void {
@@ -77,7 +86,7 @@ export abstract class KeptDesign {
 
   /** Ask and keep, after something typed has changed. */
   changed(): void {
-    void this.ask();
+    void this.ask().then(() => this.#lookAtBuild());
     this.keepSoon();
   }
 

@@ -8,7 +8,7 @@ either end of that resistance, which it is monotonic in, the voltage's extremes 
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Final
@@ -61,9 +61,14 @@ class Expected:
 
 
 def expect_all(
-    box: Box, points: Sequence[Point], meter: MeterModel, forced: Sequence[float | None]
-) -> list[Expected]:
-    """Return what a meter should say at each point.
+    box: Box,
+    points: Sequence[Point],
+    meter: MeterModel,
+    forced: Sequence[float | None],
+    *,
+    progress: Callable[[float, str], None] | None = None,
+) -> list[Expected | TooLargeError]:
+    """Return what a meter should say at each point, or why that cannot be searched there.
 
     Parameters
     ----------
@@ -74,19 +79,29 @@ def expect_all(
     meter : MeterModel
     forced : sequence of float or None
         The full of a range that a point is to be read on; None takes the range that fits.
+    progress : callable, optional
+        Told after each point how far it is: a share and words.
 
     Raises
     ------
     TooLargeError
-        For too many points, or values.
+        For too many points.
     DomainError
         For a range that the meter has not.
     """
     if len(points) > MOST_POINTS:
         msg = f"{len(points)} points are asked for at once; ask for up to {MOST_POINTS}"
         raise TooLargeError(msg, field="points")
-    pairs = zip(points, forced, strict=True)
-    return [expect(box, point, meter, full) for point, full in pairs]
+    found: list[Expected | TooLargeError] = []
+    for point, full in zip(points, forced, strict=True):
+        try:
+            found.append(expect(box, point, meter, full))
+        except TooLargeError as error:
+            found.append(error)
+        if progress is not None:
+            told = f"{len(found)} of {len(points)} points"
+            progress(len(found) / len(points), told)
+    return found
 
 
 def expect(box: Box, point: Point, meter: MeterModel, full: float | None = None) -> Expected:

@@ -6,6 +6,7 @@ The models that ship are typical ones (common practice), of no maker.
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final, Literal
 
@@ -163,23 +164,29 @@ IDEAL: Final = MeterModel(name="ideal")
 MODELS: Final = (HANDHELD, POCKET, NEEDLE, BENCH, IDEAL)
 
 
-def model_named(name: str) -> MeterModel:
-    """Return a model that ships, by its name or its first word.
+def model_named(name: str, own: Sequence[MeterModel] = ()) -> MeterModel:
+    """Return a meter by its name, or by what stands before a comma in it.
 
     Parameters
     ----------
     name : str
         As typed: `handheld`, or the name in full.
+    own : sequence of MeterModel
+        The user's own; one of them stands in place of one that ships.
 
     Raises
     ------
     DomainError
         Naming those there are.
     """
-    wanted = name.strip().casefold()
-    for model in MODELS:
-        if wanted in {model.name.casefold(), model.name.split(",")[0].casefold()}:
+    wanted = " ".join(name.split()).casefold()
+    every = (*own, *MODELS)
+    for model in every:
+        if wanted == model.name.casefold():
             return model
-    there = "; ".join(model.name for model in MODELS)
+    for model in every:
+        if wanted == model.name.split(",")[0].casefold():
+            return model
+    there = "; ".join(dict.fromkeys(model.name for model in every))
     msg = f"there is no meter “{name}”; there are: {there}"
     raise DomainError(msg, field="meter")

@@ -16,9 +16,11 @@ from lowfold.core.tolerance.box import Box, LoadRange, Supply
 
 __all__ = [
     "THE_SUPPLY",
+    "Kind",
     "Point",
     "careful_round",
     "name_of",
+    "point_named",
     "with_ammeter",
     "with_voltmeter",
     "words_of",
@@ -49,6 +51,51 @@ class Point:
             "voltage": "volts", "current": "amps", "resistance": "ohms"
         }  # fmt: skip
         return kinds[self.kind]
+
+
+def point_named(
+    circuit: Circuit,
+    kind: Kind,
+    *,
+    at: str | None = None,
+    against: str | None = None,
+    across: str | None = None,
+    through: str | None = None,
+    part: str | None = None,
+) -> Point:
+    """Return the point that names tell.
+
+    Parameters
+    ----------
+    circuit : Circuit
+    kind : str
+        `voltage`, `current` or `resistance`.
+    at, against : str, optional
+        Junctions of a voltage or of a resistance in circuit; against 0 unless said.
+    across : str, optional
+        A part, for the voltage from its first-named end to its second.
+    through : str, optional
+        A part, or `supply`, that a current goes through.
+    part : str, optional
+        A part, lifted out for its resistance.
+
+    Raises
+    ------
+    TopologyError
+        For a name that the circuit has not.
+    """
+    if kind == "current":
+        if (through or "").strip().casefold() == THE_SUPPLY:
+            return Point("current", supply=True)
+        return Point("current", part=circuit.branch(through or ""))
+    if part is not None:
+        return Point("resistance", part=circuit.branch(part))
+    if across is not None:
+        branch = circuit.branches[circuit.branch(across)]
+        return Point("voltage", at=branch.a, against=branch.b)
+    named = Circuit(circuit.branches, circuit.nodes, junctions(circuit))
+    other = GROUND if against is None else named.node(against)
+    return Point(kind, at=named.node(at or ""), against=other)
 
 
 def careful_round(box: Box) -> Iterator[Point]:

@@ -1,0 +1,106 @@
+"""/api/designs/{id}/record: what was decided, read and found; entries are added, never changed."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal, Self
+
+from fastapi import APIRouter, Path, Request
+from fastapi.responses import JSONResponse
+from pydantic import Field, model_validator
+
+from lowfold.api.fields import Answer, Ask
+from lowfold.api.points import PointAsk
+from lowfold.api.problems import problem_response, responses
+from lowfold.api.sessions import SessionDep, WritingDep
+from lowfold.store.models import RecordRow
+from lowfold.store.record import NoSuchEntry, add_entry, entries, standing_readings
+
+__all__ = ["install", "router"]
+
+router = APIRouter(prefix="/api/designs/{design_id}", tags=["record"])
+
+DesignId = Annotated[int, Path(ge=1, le=2**53)]
+Kind = Literal["decision", "reading", "finding", "note", "correction"]
+
+
+class EntryAsk(Ask):
+    """One entry; what a reading was expected to be is kept as it was then."""
+
+    kind: Kind
+    text: str = Field(max_length=4000, description="As typed")
+    point: PointAsk | None = Field(None, description="Of a reading")
+    value: float | None = Field(None, description="Of a reading, in SI; null: not understood")
+    overload: bool = False
+    unit: str | None = Field(None, max_length=8)
+    meter: str | None = Field(None, max_length=60)
+    board: str | None = Field(None, max_length=20_000, description="The network it was read on")
+    lowest: float | None = None
+    highest: float | None = None
+    verdict: Literal["as expected", "off", "far out"] | None = None
+    corrects: Annotated[int, Field(ge=1, le=2**53)] | None = Field(
+        None, description="The entry that is corrected"
+    )
+
+    @model_validator(mode="after")
+    def _of_its_kind(self) -> Self:
+        if (self.kind == "reading") != (self.point is not None):
+            msg = "a reading has its point, and nothing else has one"
+            raise ValueError(msg)
+        if (self.kind == "correction") != (self.corrects is not None):
+            msg = "a correction names the entry that it corrects, and nothing else does"
+            raise ValueError(msg)
+        return self
+
+    def facts(self) -> dict[str, Any]:
+        every = self.model_dump(exclude={"kind", "text"}, exclude_none=True)
+        if not self.overload:
+            every.pop("overload")
+        return every
+
+
+class EntryAnswer(Answer):
+    id: int
+    at: str = Field(description="ISO 8601, UTC")
+    kind: Kind
+    text: str
+    point: dict[str, Any] | None = None
+    value: float | None = None
+    overload: bool = False
+    unit: str | None = None
+    meter: str | None = None
+    board: str | None = None
+    lowest: float | None = None
+    highest: float | None = None
+    verdict: str | None = None
+    corrects: int | None = None
+
+    @classmethod
+    def from_row(cls, row: RecordRow) -> EntryAnswer:
+        return cls(id=row.id, at=row.at, kind=row.kind, text=row.text, **row.facts)
+
+
+def install(app: Any) -> None:
+    """Map what the record refuses to problems."""
+
+    @app.exception_handler(NoSuchEntry)  # type: ignore[untyped-decorator]
+    def _missing(request: Request, exc: NoSuchEntry) -> JSONResponse:
+        return problem_response(422, f"this record has no entry {exc.id} to be corrected")
+
+
+@router.get("/record", responses=responses(404))
+def record(design_id: DesignId, session: SessionDep) -> list[EntryAnswer]:
+    """List a design's record, oldest first."""
+    return [EntryAnswer.from_row(row) for row in entries(session, design_id)]
+
+
+@router.post("/record", status_code=201, responses=responses(404, 422))
+def added(design_id: DesignId, ask: EntryAsk, session: WritingDep) -> EntryAnswer:
+    """Add an entry to a design's record; none is ever changed."""
+    row = add_entry(session, design_id, ask.kind, ask.text, ask.facts())
+    return EntryAnswer.from_row(row)
+
+
+@router.get("/readings", responses=responses(404))
+def readings(design_id: DesignId, session: SessionDep) -> list[EntryAnswer]:
+    """List the readings that stand: the newest at each point of each board, none taken back."""
+    return [EntryAnswer.from_row(row) for row in standing_readings(session, design_id)]

@@ -1,0 +1,28 @@
+"""What is the user's own, meters included."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from lowfold.core.bench.models import MODELS, MeterModel
+from lowfold.core.parts.stock import Stock
+
+__all__ = ["Workshop", "meters_with_typical"]
+
+
+@dataclass(frozen=True, slots=True)
+class Workshop(Stock):
+    """Parts in the drawer, families and meters of the user's own."""
+
+    meters: tuple[MeterModel, ...] = ()
+
+
+def meters_with_typical(own: tuple[MeterModel, ...]) -> tuple[MeterModel, ...]:
+    """Return the user's own meters, then the typical ones that no own one replaces by name.
+
+    Parameters
+    ----------
+    own : tuple[MeterModel, ...]
+    """
+    taken = {m.name.casefold() for m in own}
+    return own + tuple(m for m in MODELS if m.name.casefold() not in taken)

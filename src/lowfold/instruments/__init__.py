@@ -1,0 +1,1 @@
+"""Outside devices: meters, through VISA."""

@@ -1,0 +1,162 @@
+<script lang="ts">
+  /** The drawing with the places the leads go; what was read stands beside them. */
+  import type { RoundAnswer, StepAnswer } from "$api";
+  import type { BenchState } from "./bench.svelte";
+
+  type Props = { bench: BenchState; round: RoundAnswer };
+  let { bench, round }: Props = $props();
+
+  /** How far a drawing may grow beyond the size its writing is set in. */
+  const ENLARGED = 1.25;
+  const drawing = $derived(round.drawing);
+  const half = $derived(drawing.symbol / 2);
+  const dense = $derived(drawing.column < 120);
+  const step = $derived(bench.step);
+  const box = $derived({ width: drawing.width + 60, height: drawing.height + 44 });
+  const nodes = $derived(Object.entries(round.places));
+  /** Part by part, what it was measured as. */
+  const measured = $derived(Object.fromEntries(round.measured.map((p) => [p.ref, p.shown])));
+  const values = $derived(Object.fromEntries(round.parts.map((p) => [p.ref, p.shown])));
+  const volts = $derived(
+    Object.fromEntries(
+      round.steps
+        .filter((s) => s.asked.kind === "voltage" && s.asked.against === "0")
+        .map((s) => [s.asked.at as string, s]),
+    ) as Record<string, StepAnswer>,
+  );
+  const apart = $derived(step?.asked.kind === "resistance" && step.ref !== null);
+  const inSupply = $derived(step?.asked.through === "supply");
+  const part = $derived(drawing.parts.find((p) => p.name === step?.ref) ?? null);
+
+  /** Where the red and the black lead are put. */
+  const leads = $derived.by(() => {
+    if (apart && part)
+      return [
+        { x: part.x, y: part.y - half },
+        { x: part.x, y: part.y + half },
+      ];
+    return (step?.leads ?? []).map((name) => round.places[name]).filter((p) => p !== undefined);
+  });
+  const read = (one: StepAnswer | undefined) =>
+    one?.reading && !one.reading.wrong ? one.reading.shown : "";
+</script>
+
+<svg
+  viewBox="-34 -22 {box.width} {box.height}"
+  width={box.width * ENLARGED}
+  height={box.height * ENLARGED}
+  class="max-h-full max-w-full"
+  role="group"
+  aria-label="Schematic; a click puts the leads there"
+>
+  <g stroke="currentColor" stroke-width="1.6" fill="none" stroke-linecap="square">
+    {#each drawing.wires as wire, i (i)}<path d="M{wire.x1} {wire.y1}L{wire.x2} {wire.y2}" />{/each}
+  </g>
+  {#if drawing.supply}
+    <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
+    <g class="cursor-pointer" onclick={() => bench.point({ supply: true })}>
+      <circle
+        cx={drawing.supply.x}
+        cy={drawing.supply.y}
+        r="24"
+        class={inSupply ? "fill-wash stroke-copper" : "fill-leaf"}
+        stroke="currentColor"
+        stroke-width={inSupply ? 3 : 1.6}
+      />
+      <text
+        x={drawing.supply.x}
+        y={drawing.supply.y + 4}
+        text-anchor="middle"
+        font-size="12"
+        class="fill-ink">{inSupply ? "A" : round.supply_measured || round.supply}</text
+      >
+    </g>
+  {/if}
+  {#each drawing.ends as p (p.name)}<circle
+      cx={p.x}
+      cy={p.y}
+      r="4"
+      class="fill-leaf"
+      stroke="currentColor"
+    />{/each}
+  {#each [...drawing.parts, ...drawing.loads] as p (p.name)}
+    {@const load = drawing.loads.includes(p)}
+    {@const hot = p.name === step?.ref}
+    <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
+    <g class="cursor-pointer" onclick={() => bench.point({ ref: p.name })}>
+      <rect x={p.x - 20} y={p.y - half} width="40" height={2 * half} fill="transparent" />
+      {#if values[p.name] || load}
+        <rect
+          x={p.x - 9}
+          y={p.y - half}
+          width="18"
+          height={2 * half}
+          stroke-width={hot ? 3 : 1.6}
+          class={hot ? "fill-wash stroke-copper" : "fill-leaf stroke-ink"}
+          stroke-dasharray={load ? "4 3" : undefined}
+        />
+      {:else}
+        <path
+          d="M{p.x} {p.y - half}L{p.x + 12} {p.y + half - 6}M{p.x} {p.y + half - 4}V{p.y + half}"
+          stroke="currentColor"
+          stroke-width="1.6"
+        />
+      {/if}
+      <text
+        x={p.x + 15}
+        y={p.y + 1}
+        font-size={dense ? 12 : 13}
+        class={hot ? "fill-copper" : "fill-ink"}
+      >
+        {p.name} <tspan font-weight="600">{values[p.name] ?? round.hung[p.name] ?? ""}</tspan>
+        {#if measured[p.name]}
+          <tspan x={p.x + 15} dy="15" font-size="12" class="fill-copper" font-weight="600"
+            >{measured[p.name]}</tspan
+          >
+        {/if}
+      </text>
+    </g>
+  {/each}
+  {#each nodes as [name, at] (name)}
+    {@const one = volts[name]}
+    <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
+    <g class={one ? "cursor-pointer" : ""} onclick={() => bench.point({ node: name })}>
+      <circle cx={at.x} cy={at.y} r="15" fill="transparent" />
+      <circle cx={at.x} cy={at.y} r="3.4" fill="currentColor" />
+      <text
+        x={at.x + (name === "0" ? 0 : 10)}
+        y={at.y + (name === "0" ? 17 : -7)}
+        font-size={dense ? 11.5 : 12.5}
+        class="fill-ink"
+        >{name}
+        {#if read(one)}<tspan font-weight="600" class="fill-copper">{read(one)}</tspan>{/if}</text
+      >
+    </g>
+  {/each}
+  {#each leads as lead, i (i)}
+    <g class="pointer-events-none" data-lead={i === 0 ? "red" : "black"}>
+      <path
+        d="M{lead.x - 7} {lead.y + (i === 0 ? -7 : 7)}L{lead.x - 22} {lead.y +
+          (i === 0 ? -16 : 16)}"
+        stroke={i === 0 ? "#c1272d" : "currentColor"}
+        stroke-width="3"
+      />
+      <circle
+        cx={lead.x}
+        cy={lead.y}
+        r="9"
+        fill={i === 0 ? "#c1272d" : "#1b1b1b"}
+        stroke="#f7f7f4"
+        stroke-width="1.5"
+      />
+      <text
+        x={lead.x}
+        y={lead.y + 4.5}
+        text-anchor="middle"
+        font-size="14"
+        font-weight="700"
+        fill="#f7f7f4">{i === 0 ? "+" : "−"}</text
+      >
+    </g>
+  {/each}
+</svg>

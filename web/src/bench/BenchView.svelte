@@ -1,0 +1,139 @@
+<script lang="ts">
+  import { onMount } from "svelte";
+
+  import type { Design } from "$api";
+  import Places from "../designs/Places.svelte";
+  import Notice from "../shell/Notice.svelte";
+  import { status } from "../shell/status.svelte";
+  import { BenchState } from "./bench.svelte";
+  import BenchPlan from "./BenchPlan.svelte";
+  import Bin from "../marks/Bin.svelte";
+  import Face from "./Face.svelte";
+  import Readings from "./Readings.svelte";
+  import ToldMark from "./ToldMark.svelte";
+
+  type Props = { design: Design };
+  let { design }: Props = $props();
+  // The page is keyed by the design: each has a state of its own, made once.
+  const bench = new BenchState((() => design)());
+  const round = $derived(bench.round);
+  const VERDICTS = { pass: "as expected", marginal: "off", fail: "far out" } as const;
+
+  onMount(() => {
+    status.kept = "";
+    void bench.open();
+    return () => bench.close();
+  });
+
+  function onkeydown(event: KeyboardEvent) {
+    if (event.defaultPrevented || document.querySelector("dialog[open]")) return;
+    const at = event.target as Element;
+    if (at.matches("select, textarea")) return;
+    const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+    // No reading is written with a t, so that it takes one even while the line is being typed in.
+    const take = event.key === "t" && !event.ctrlKey && !event.metaKey && !event.altKey;
+    if (step) bench.walk(step);
+    else if (take) void bench.take();
+    else return;
+    event.preventDefault();
+  }
+</script>
+
+<svelte:window {onkeydown} onpagehide={() => bench.typed && void bench.keep(false)} />
+
+<div class="flex h-full flex-col">
+  <div class="border-crease flex h-12 shrink-0 items-center gap-4 border-b px-5">
+    <h1 class="truncate font-serif text-figure font-semibold">{design.name || "Untitled"}</h1>
+    <Places id={design.id} at="bench" />
+    <p class="ml-auto whitespace-nowrap" aria-live="polite" data-build>
+      {#if round}
+        <ToldMark
+          told={round.build.verdict ? VERDICTS[round.build.verdict] : null}
+          word={round.build.words}
+        />
+      {/if}
+    </p>
+  </div>
+
+  {#if bench.unbuilt}
+    <div class="p-8">
+      <p class="text-read">Nothing to build yet: {bench.unbuilt}.</p>
+      <p class="mt-2">
+        <a class="text-copper underline underline-offset-4" href="#/designs/{design.id}"
+          >To the sheet</a
+        >
+      </p>
+    </div>
+  {:else if !round}
+    <p class="text-soft p-8" role="status">
+      {#if bench.trouble}<span class="text-fail">✕ {bench.trouble}</span>
+      {:else}<span class="loading loading-dots loading-xs" aria-hidden="true"></span> Working out what
+        the meter should say…{/if}
+    </p>
+  {:else}
+    <div class="bench min-h-0 flex-1 overflow-y-auto">
+      <div class="drawing border-crease"><BenchPlan {bench} {round} /></div>
+      <div class="face border-crease"><Face {bench} {round} /></div>
+      <div class="readings border-crease">
+        {#if bench.trouble}
+          <Notice tone="wrong">
+            <span class="text-fail">✕ {bench.trouble}</span>
+            {#if bench.unkept > 0}
+              <button type="button" class="btn btn-xs" onclick={() => bench.keepAgain()}
+                >Keep it now</button
+              >
+            {/if}
+          </Notice>
+        {/if}
+        <Readings {bench} {round} />
+        <Bin parts={round.parts} />
+      </div>
+    </div>
+  {/if}
+</div>
+
+<style>
+  /* Drawing, meter, table: side by side where there is room, else the table below. */
+  .bench {
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+    grid-template-rows: minmax(344px, auto) auto;
+    grid-template-areas: "drawing face" "readings readings";
+  }
+  .drawing {
+    display: flex;
+    align-items: center;
+    justify-content: center;
+    grid-area: drawing;
+    border-right-width: 1px;
+    min-height: 0;
+  }
+  .face {
+    grid-area: face;
+  }
+  .readings {
+    grid-area: readings;
+    border-top-width: 1px;
+    padding: 0.75rem 1.25rem;
+  }
+  @media (min-width: 1100px) {
+    .bench {
+      grid-template-columns: minmax(0, 2fr) minmax(0, 3fr);
+      grid-template-rows: minmax(0, 1fr) auto;
+      grid-template-areas: "drawing readings" "face readings";
+    }
+    .readings {
+      border-top-width: 0;
+      overflow-y: auto;
+    }
+    .face {
+      border-top-width: 1px;
+      border-right-width: 1px;
+    }
+  }
+  @media print {
+    .bench {
+      display: block;
+    }
+  }
+</style>

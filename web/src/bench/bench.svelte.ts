@@ -1,0 +1,290 @@
+/** One design at the bench: what was read of it, where the leads are, and what comes next. */
+import {
+  addEntry,
+  askRound,
+  getReadings,
+  listInstruments,
+  listMeters,
+  readInstrument,
+  type Design,
+  type InstrumentAnswer,
+  type MeterAnswer,
+  type Reading,
+  type RoundAnswer,
+  type StepAnswer,
+} from "$api";
+
+import { Latest } from "../shell/latest";
+import { chosenLast, choseMeter, roundOf, USUAL, type Subject } from "./build.svelte";
+
+/** In place of a meter's name: one that is read over a wire, by its resource name. */
+const WIRED = "at ";
+/** In place of its number in the record: a reading that is not there yet. */
+const UNKEPT = 0;
+
+export class BenchState {
+  readonly id: number;
+  readonly subject: Subject;
+  round = $state.raw<RoundAnswer | null>(null);
+  trouble = $state("");
+  /** Why nothing can be built yet. */
+  unbuilt = $state("");
+  meters = $state.raw<MeterAnswer[]>([]);
+  instruments = $state.raw<InstrumentAnswer[]>([]);
+  /** A meter's name, or where it is on a wire. */
+  chosen = $state("");
+  asBuilt = $state(true);
+  /** Key of the point under the cursor. */
+  at = $state("");
+  draft = $state("");
+  /** The draft differs from what is kept of the point. */
+  typed = $state(false);
+  taking = $state(false);
+  /** The rest of a round that stopped is opened on purpose. */
+  opened = $state(false);
+  #readings = $state.raw<Reading[]>([]);
+  #latest = new Latest();
+  #closed = false;
+
+  steps = $derived<StepAnswer[]>(this.round?.steps ?? []);
+  place = $derived(
+    Math.max(
+      0,
+      this.steps.findIndex((step) => step.key === this.at),
+    ),
+  );
+  step = $derived<StepAnswer | null>(this.steps[this.place] ?? null);
+  wire = $derived(this.chosen.startsWith(WIRED) ? this.chosen.slice(WIRED.length) : "");
+  instrument = $derived(this.instruments.find((one) => one.resource === this.wire) ?? null);
+  meter = $derived(this.instrument?.meter ?? (this.wire ? USUAL : this.chosen));
+  /** Steps that are shown: up to the one that stopped the round, until the rest is opened. */
+  shown = $derived(
+    this.round?.stopped == null || this.opened
+      ? this.steps
+      : this.steps.slice(0, this.round.stopped + 1),
+  );
+  folded = $derived(this.steps.length - this.shown.length);
+
+  constructor(design: Design) {
+    this.id = design.id;
+    const brief = Object.fromEntries(
+      Object.entries(design.brief).map(([token, value]) => [token, String(value)]),
+    );
+    this.subject = { kind: design.kind, brief, choice: design.choice };
+    this.chosen = chosenLast().from;
+  }
+
+  async open(): Promise<void> {
+    const [meters, instruments, readings] = await Promise.all([
+      listMeters(),
+      listInstruments(),
+      getReadings(this.id),
+    ]);
+    this.meters = meters.data ?? [];
+    this.instruments = instruments.data ?? [];
+    this.#readings = readings.data ?? [];
+    const there = this.instrument ?? this.meters.find((m) => m.name === this.chosen);
+    if (!there) this.choose(USUAL);
+    const failed = meters.error ?? instruments.error ?? readings.error;
+    await this.ask();
+    if (failed) this.trouble = `Not read: ${failed.detail}.`;
+    const first = this.round?.stopped ?? this.round?.following ?? 0;
+    this.stand(this.steps[first]?.key ?? "");
+  }
+
+  close(): void {
+    this.#closed = true;
+    this.#latest.drop();
+  }
+
+  /** Take a meter's name, or `at` and where one is on a wire. */
+  choose(value: string): void {
+    this.chosen = value;
+    choseMeter(value, this.meter);
+    void this.ask();
+  }
+
+  takeAsBuilt(on: boolean): void {
+    this.asBuilt = on;
+    void this.ask();
+  }
+
+  /** Ask what follows from what was read, and from what is being typed. */
+  async ask(): Promise<void> {
+    const here = this.at;
+    const readings = this.typed
+      ? [...this.#readings.filter((r) => this.#key(r) !== here), ...this.#drafted()]
+      : this.#readings;
+    const body = roundOf(this.subject, readings, { meter: this.meter, as_built: this.asBuilt });
+    const found = await this.#latest.of(askRound(body));
+    if (!found || this.#closed) return;
+    const { data, error } = found;
+    if (data) {
+      this.round = data;
+      this.trouble = this.unbuilt = "";
+    } else if (error.errors[0]?.field === "choice" || error.errors[0]?.field === "brief") {
+      this.unbuilt = error.detail;
+    } else this.trouble = `Not worked out: ${error.detail}.`;
+  }
+
+  #key(reading: Reading): string {
+    return this.steps.find((step) => same(step.asked, reading.point ?? {}))?.key ?? "";
+  }
+
+  /** What is being typed, as a reading that is not kept yet. */
+  #drafted(): Reading[] {
+    return this.draft.trim() && this.step ? [this.#unkept(this.step, this.draft)] : [];
+  }
+
+  #unkept(step: StepAnswer, text: string): Reading {
+    const nothing = { value: null, unit: null, meter: null, lowest: null, highest: null };
+    const rest = { verdict: null, corrects: null, overload: false, at: "", id: UNKEPT };
+    const board = this.round?.board ?? null;
+    return { ...nothing, ...rest, board, kind: "reading", text, point: step.asked };
+  }
+
+  /** Put the leads on a point; what was being typed elsewhere is kept as it is. */
+  stand(key: string): void {
+    if (key === this.at) return;
+    if (this.typed) void this.keep(false);
+    this.at = key;
+    this.draft = this.step?.reading?.text ?? "";
+    this.typed = false;
+  }
+
+  walk(by: number): void {
+    const next = Math.min(Math.max(this.place + by, 0), this.shown.length - 1);
+    const step = this.shown[next];
+    if (step) this.stand(step.key);
+  }
+
+  type(text: string): void {
+    this.draft = text;
+    this.typed = text !== (this.#kept()?.text ?? "");
+    void this.ask();
+  }
+
+  /** Put the draft back as what is kept. */
+  undo(): void {
+    this.draft = this.#kept()?.text ?? "";
+    this.typed = false;
+    void this.ask();
+  }
+
+  #kept(): Reading | undefined {
+    return this.#keptAt(this.at);
+  }
+
+  #keptAt(key: string): Reading | undefined {
+    return this.#readings.findLast((r) => r.board === this.round?.board && this.#key(r) === key);
+  }
+
+  /** Keep what is typed in the record, understood or not, and go on to the next point. */
+  async keep(onward = true): Promise<void> {
+    const { step, round, draft } = this;
+    if (!step || !round) return;
+    if (this.typed) {
+      this.typed = false;
+      await this.#record(step, round, draft.trim());
+      await this.ask();
+    }
+    if (!onward || !this.round) return;
+    const { following, stopped } = this.round;
+    if (stopped !== null && !this.opened) this.stand(this.steps[stopped]?.key ?? "");
+    else if (this.step?.told && following !== null) this.stand(this.steps[following]?.key ?? "");
+  }
+
+  /** Put a reading, or none any more, in place of what was read at a point. */
+  async #record(step: StepAnswer, round: RoundAnswer, text: string): Promise<void> {
+    const old = this.#keptAt(step.key);
+    const rest = this.#readings.filter((r) => r !== old);
+    if (!text) {
+      this.#readings = rest;
+      if (old && old.id !== UNKEPT) await this.#takeBack(old);
+      return;
+    }
+    const mine = this.#unkept(step, text);
+    this.#readings = [...rest, mine];
+    const more = { meter: this.meter, as_built: this.asBuilt };
+    const { data: judged } = await askRound(roundOf(this.subject, this.#readings, more));
+    const now = judged?.steps.find((one) => one.key === step.key) ?? step;
+    const { lowest, highest } = now.point;
+    const { data, error } = await addEntry(this.id, {
+      kind: "reading",
+      text,
+      point: step.asked as { kind: "voltage" },
+      value: now.reading?.value ?? null,
+      overload: now.reading?.overload ?? false,
+      unit: { voltage: "V", current: "A", resistance: "Ω" }[step.point.kind],
+      meter: round.meter,
+      board: round.board,
+      lowest,
+      highest,
+      verdict: now.told,
+    });
+    if (data) this.#readings = this.#readings.map((r) => (r === mine ? data : r));
+    this.trouble = error
+      ? `“${text}” at ${step.point.words} is not kept: ${error.detail}. It stands here as typed.`
+      : "";
+  }
+
+  async #takeBack(old: Reading): Promise<void> {
+    const correction = { kind: "correction" as const, overload: false };
+    const body = { ...correction, text: "taken back", corrects: old.id };
+    const { error } = await addEntry(this.id, body);
+    if (error) this.#readings = [...this.#readings, old];
+    this.trouble = error ? `The reading is not taken back: ${error.detail}.` : "";
+  }
+
+  /** Readings that could not be kept. */
+  unkept = $derived(this.#readings.filter((r) => r.id === UNKEPT).length);
+
+  /** Try once more to keep what could not be kept. */
+  async keepAgain(): Promise<void> {
+    for (const reading of this.#readings.filter((r) => r.id === UNKEPT)) {
+      const step = this.steps.find((one) => same(one.asked, reading.point ?? {}));
+      if (step && this.round) await this.#record(step, this.round, reading.text);
+    }
+    await this.ask();
+  }
+
+  /** Take the reading from the meter on the wire. */
+  async take(): Promise<void> {
+    const step = this.step;
+    if (!step || !this.wire || this.taking) return;
+    this.taking = true;
+    const { data, error } = await readInstrument({
+      ...(step.asked as { kind: "voltage" }),
+      resource: this.wire,
+    });
+    this.taking = false;
+    if (this.#closed || this.step?.key !== step.key) return;
+    if (error) {
+      this.trouble = `No reading: ${error.detail}.`;
+      return;
+    }
+    this.trouble = "";
+    this.draft = data.text;
+    this.typed = data.text !== (this.#kept()?.text ?? "");
+    await this.ask();
+    await this.keep();
+  }
+
+  /** The point that belongs to something clicked in the drawing. */
+  point(what: { node?: string; ref?: string; supply?: boolean }): void {
+    const found = this.steps.find((step) =>
+      what.supply
+        ? step.asked.through === "supply"
+        : what.ref
+          ? step.ref === what.ref
+          : step.asked.kind === "voltage" && step.asked.at === what.node,
+    );
+    if (found && this.shown.includes(found)) this.stand(found.key);
+  }
+}
+
+/** Whether two points are one. */
+function same(one: Record<string, unknown>, other: Record<string, unknown>): boolean {
+  const names = ["kind", "at", "against", "across", "through", "part"];
+  return names.every((name) => (one[name] ?? null) === (other[name] ?? null));
+}
