@@ -95,7 +95,8 @@ def test_a_copy_is_put_aside_before_tables_are_changed(tmp_path: Path) -> None:
     database.close()
     plain(
         path,
-        "ALTER TABLE design DROP COLUMN standing_of; UPDATE alembic_version SET version_num = '0003';"
+        "ALTER TABLE design DROP COLUMN standing_of; DROP TABLE meter; DROP TABLE instrument; "
+        "DROP TABLE record; UPDATE alembic_version SET version_num = '0003';"
         "INSERT INTO design (name, kind, brief, prefer, why, revision, created, updated) "
         "VALUES ('kept', 'divider', '{}', 'nearest', '', 1, '', '')",
     )

@@ -28,6 +28,7 @@ COMPUTED: Final[dict[str, str]] = {
     "/api/network/edit": "fold",
     "/api/network/unknown": "unknown",
     "/api/reference/ohm": "unknown",
+    "/api/reference/series": "reference",
     "/api/network/check": "check",
     "/api/network/yield": "scatter",
     "/api/network/load": "loadline",

@@ -71,6 +71,7 @@ QUICK: Final[dict[str, re.Pattern[bytes]]] = {
     "/api/network/edit": re.compile(rb"(?s).{20000}"),
     "/api/network/unknown": re.compile(rb"(?s).{1500}"),
     "/api/reference/ohm": re.compile(rb"(?s).{4000}"),
+    "/api/reference/series": re.compile(rb"(?s).{4000}"),
     "/api/marks/read": re.compile(rb"(?s).{20000}"),
     "/api/marks/write": re.compile(rb"(?s).{4000}"),
     "/api/bench/hidden": re.compile(rb"(?s).{4000}"),

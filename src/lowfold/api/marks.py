@@ -14,7 +14,10 @@ from lowfold.api.meters import Meter, meter_of
 from lowfold.api.problems import responses
 from lowfold.core.marks.bands import BANDS, exchanged, read_bands, write_bands
 from lowfold.core.marks.codes import LONGEST_CODE, read_code, why_not, write_codes
+from lowfold.core.marks.colours import colours_in
 from lowfold.core.marks.mark import MarkRead, likeliest_first, words_of
+from lowfold.core.values.neighbours import beside
+from lowfold.core.values.quantities import OHM, write
 
 __all__ = ["router"]
 
@@ -38,12 +41,15 @@ class MarkAsk(Ask):
     code: str | None = Field(
         None, max_length=LONGEST_CODE, description="As marked: 3K6J, 362, 3601, 54B"
     )
+    text: str | None = Field(
+        None, max_length=120, description="Either of them as typed: colours, or a code"
+    )
     measured_ohm: SourceOhms | None = Field(None, description="By the meter, out of circuit")
     meter: Meter | None = Field(None, description="Default the handheld")
 
     @model_validator(mode="after")
     def _one_of_them(self) -> Self:
-        if (self.bands is None) == (self.code is None):
+        if [self.bands, self.code, self.text].count(None) != 2:
             msg = "give what is seen: bands or a code, one of the two"
             raise ValueError(msg)
         return self
@@ -61,6 +67,12 @@ class Reading(Answer):
     series: list[str] = Field(description="Every standard series that has the value")
     holds: bool | None = Field(description="Whether what is measured may be such a part")
     words: str
+    shown: str
+    below_ohm: float | None = Field(
+        description="The next value below in E24, or E96 where it is none of E24"
+    )
+    above_ohm: float | None
+    bin: str = Field(description="The same in words: what lies next to it in the bin")
 
 
 class OtherReading(Reading):
@@ -72,12 +84,22 @@ class OtherReading(Reading):
 
 
 class MarkReadings(Answer):
+    bands: list[str] = Field(description="The colours understood, in the order seen")
     readings: list[Reading] = Field(description="The likeliest first")
     also: list[OtherReading]
 
 
 def _facts(read: MarkRead, measured: tuple[float, float] | None) -> dict[str, object]:
+    ohms = float(read.ohms)
+    # What bins are sorted by (common practice): E24, and E96 for what it has not
+    bins = [name for name in ("E24", "E96", "E192") if name in read.series]
+    near = beside(ohms, bins[0]) if bins and 1e-3 <= ohms <= 1e12 else None
+    shown = [write(v, OHM, 6, trim=True) for v in near or ()]
     return {
+        "shown": write(ohms, OHM, 6, trim=True),
+        "below_ohm": near[0] if near else None,
+        "above_ohm": near[1] if near else None,
+        "bin": f"{shown[0]} and {shown[1]} lie next to it in {bins[0]}" if near else "",
         "ohm": float(read.ohms),
         "tolerance": read.tolerance,
         "tcr_ppm": read.tcr_ppm,
@@ -95,11 +117,14 @@ def read_marks(ask: MarkAsk) -> MarkReadings:
     """Read bands or a code: every meaning, from both ends, and what one colour off would be."""
     meter = meter_of(ask.meter)
     measured = None if ask.measured_ohm is None else meter.ohms_between(ask.measured_ohm)
-    if ask.code is not None:
-        found, others = read_code(ask.code), []
+    bands = ask.bands if ask.text is None else colours_in(ask.text)
+    code = ask.code if ask.text is None or bands else ask.text.strip()
+    if code is not None:
+        found, others = read_code(code[:LONGEST_CODE]), []
     else:
-        found, others = read_bands(ask.bands or []), exchanged(ask.bands or [])
+        found, others = read_bands(bands or []), exchanged(bands or [])
     return MarkReadings(
+        bands=[name.strip().casefold() for name in bands or []],
         readings=[
             Reading.model_validate(_facts(read, measured))
             for read in likeliest_first(found, measured)

@@ -83,7 +83,7 @@ def probe_name(name: str) -> str:
     BadResource
         For what is no name.
     """
-    bare = name.strip().lstrip("@").strip()
+    bare = name.strip(" ").lstrip("@").strip(" ")
     if not _NAME.fullmatch(bare):
         msg = f"“{name[:60]}” is no name: letters, digits and _, such as OUT, R1 or 0"
         raise BadResource(msg)
@@ -101,8 +101,11 @@ def checked_resource(name: str) -> str:
     msg = f"“{name[:60]}” is no VISA resource name: write one like {EXAMPLE}"
     if not name.isprintable() or len(name) > 200:
         raise BadResource(msg)
+    kind, *rest = name.strip().split("::")
+    if len(rest) > 1:  # its first and last word are written in any case (VPP-4.3)
+        rest[-1] = rest[-1].upper()
     try:
-        parsed = parse_resource_name(name.strip())
+        parsed = parse_resource_name("::".join([kind.upper(), *rest]))
         port = int(getattr(parsed, "port", 1))
     except (InvalidResourceName, ValueError) as error:
         raise BadResource(msg) from error

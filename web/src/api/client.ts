@@ -56,6 +56,7 @@ export type Reading = Schemas["EntryAnswer"];
 export type ReadAnswer = Schemas["ReadAnswer"];
 export type RoundAnswer = Schemas["RoundAnswer"];
 export type RoundAsk = Schemas["RoundAsk"];
+export type SeriesAnswer = Schemas["SeriesAnswer"];
 export type StepAnswer = Schemas["StepAnswer"];
 export type WornAnswer = Schemas["WornAnswer"];
 export type Verdict = Schemas["Verdict"] | null;
@@ -264,3 +265,6 @@ export const readMark = (body: Schemas["MarkAsk"]): Promise<Outcome<MarkAnswer>>
 
 export const writeMark = (body: Schemas["WriteAsk"]): Promise<Outcome<MarksWritten>> =>
   settle(server.POST("/api/marks/write", { body }));
+
+export const findInSeries = (body: Schemas["SeriesAsk"]): Promise<Outcome<SeriesAnswer>> =>
+  settle(server.POST("/api/reference/series", { body }));

@@ -227,6 +227,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reference/series": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Series
+         * @description Find a value in the tables of every series, with its neighbours.
+         */
+        post: operations["series_api_reference_series_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/network/check": {
         parameters: {
             query?: never;
@@ -3013,6 +3033,11 @@ export interface components {
              */
             code?: string | null;
             /**
+             * Text
+             * @description Either of them as typed: colours, or a code
+             */
+            text?: string | null;
+            /**
              * Measured Ohm
              * @description By the meter, out of circuit
              */
@@ -3022,6 +3047,11 @@ export interface components {
         };
         /** MarkReadings */
         MarkReadings: {
+            /**
+             * Bands
+             * @description The colours understood, in the order seen
+             */
+            bands: string[];
             /**
              * Readings
              * @description The likeliest first
@@ -3320,6 +3350,20 @@ export interface components {
             holds: boolean | null;
             /** Words */
             words: string;
+            /** Shown */
+            shown: string;
+            /**
+             * Below Ohm
+             * @description The next value below in E24, or E96 where it is none of E24
+             */
+            below_ohm: number | null;
+            /** Above Ohm */
+            above_ohm: number | null;
+            /**
+             * Bin
+             * @description The same in words: what lies next to it in the bin
+             */
+            bin: string;
             /**
              * Band
              * @description From 1, as seen from the left
@@ -3882,6 +3926,20 @@ export interface components {
             holds: boolean | null;
             /** Words */
             words: string;
+            /** Shown */
+            shown: string;
+            /**
+             * Below Ohm
+             * @description The next value below in E24, or E96 where it is none of E24
+             */
+            below_ohm: number | null;
+            /** Above Ohm */
+            above_ohm: number | null;
+            /**
+             * Bin
+             * @description The same in words: what lies next to it in the bin
+             */
+            bin: string;
         };
         /** ReadingAnswer */
         ReadingAnswer: {
@@ -4245,6 +4303,73 @@ export interface components {
             relative: number;
             /** Contribution V */
             contribution_v: number;
+        };
+        /** SeriesAnswer */
+        SeriesAnswer: {
+            /** Ohm */
+            ohm: number;
+            /** Shown */
+            shown: string;
+            /**
+             * Power
+             * @description Of ten, that a value of the tables is times for its decade
+             */
+            power: number;
+            /** Series */
+            series: components["schemas"]["SeriesRow"][];
+        };
+        /**
+         * SeriesAsk
+         * @description A value to be found.
+         * @example {
+         *       "ohm": "4k12"
+         *     }
+         */
+        SeriesAsk: {
+            /**
+             * Ohm
+             * @description a resistance: a number in Ω, or text such as “4k7”
+             */
+            ohm: number | string;
+        };
+        /** SeriesRow */
+        SeriesRow: {
+            /** Name */
+            name: string;
+            /**
+             * Sold
+             * @description At which tolerance, usually
+             */
+            sold: string;
+            /**
+             * Values
+             * @description One decade, as written
+             */
+            values: string[];
+            /**
+             * Place
+             * @description Of the nearest value in that decade, from 0
+             */
+            place: number;
+            /** Has */
+            has: boolean;
+            /** Nearest Ohm */
+            nearest_ohm: number;
+            /** Below Ohm */
+            below_ohm: number;
+            /** Above Ohm */
+            above_ohm: number;
+            /** Nearest */
+            nearest: string;
+            /** Below */
+            below: string;
+            /** Above */
+            above: string;
+            /**
+             * Off
+             * @description How far the nearest is off; empty where it is the value
+             */
+            off: string;
         };
         /**
          * SharedAnswer
@@ -5717,6 +5842,40 @@ export interface operations {
             };
             /** @description Busy */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    series_api_reference_series_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeriesAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeriesAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -144,7 +144,7 @@ def go_round(
     if len(there) > MOST_POINTS:
         msg = f"a round of {len(there)} points is too long to be walked: up to {MOST_POINTS}"
         raise TooLargeError(msg, field="network")
-    measured = _measured(meter, readings) if as_built else {}
+    measured = _measured(bench.box, meter, readings) if as_built else {}
     volts = _supply_volts(bench, meter, readings) if as_built else None
     box = built(bench.box, measured)
     if volts is not None:
@@ -179,17 +179,26 @@ def _step(point: Point, expected: Expected | TooLargeError, taken: Taken | None)
     return Step(point, group, expected, taken, told)
 
 
-def _measured(meter: MeterModel, readings: Mapping[Point, Taken]) -> dict[int, tuple[float, float]]:
-    """Return the parts measured out of circuit: Ω without the leads, and the meter's half width."""
+def _measured(
+    box: Box, meter: MeterModel, readings: Mapping[Point, Taken]
+) -> dict[int, tuple[float, float]]:
+    """Return what is known of parts measured out of circuit: Ω, and the half width left.
+
+    A part lies where the meter's limits say and where its marks say, so where both do; where they
+    have nothing in common, the meter is believed.
+    """
     found = {}
     for point, taken in readings.items():
         if point.kind != "resistance" or point.part is None or not taken.value:
             continue
-        theirs = taken.meter or meter
-        low, high = theirs.ohms_between(taken.value)
-        ohms = taken.value - theirs.lead_ohms
-        if ohms > 0 and low > 0:
-            found[point.part] = (ohms, (high - low) / 2 / ohms)
+        low, high = (taken.meter or meter).ohms_between(taken.value)
+        marked, half = box.circuit.branches[point.part].ohms, box.half_widths[point.part]
+        least, most = max(low, marked * (1 - half)), min(high, marked * (1 + half))
+        if least <= most:
+            low, high = least, most
+        if low > 0:
+            middle = (low + high) / 2
+            found[point.part] = (middle, (high - low) / 2 / middle)
     return found
 
 

@@ -4,7 +4,17 @@ from __future__ import annotations
 
 from typing import Final
 
-__all__ = ["COLOURS", "CONFUSED", "DIGITS", "MULTIPLIERS", "TCR_PPM", "TOLERANCES", "confused_with"]
+__all__ = [
+    "COLOURS",
+    "CONFUSED",
+    "DIGITS",
+    "LETTERS",
+    "MULTIPLIERS",
+    "TCR_PPM",
+    "TOLERANCES",
+    "colours_in",
+    "confused_with",
+]
 
 #: Digits, in their order.
 DIGITS: Final[dict[str, int]] = {
@@ -48,6 +58,37 @@ CONFUSED: Final = (
     ("gold", "yellow"),
     ("silver", "grey"),
 )
+
+
+#: Two letters for each colour (IEC 60757, from memory; gold, silver and pink as it has them).
+LETTERS: Final[dict[str, str]] = {
+    "black": "BK", "brown": "BN", "red": "RD", "orange": "OG", "yellow": "YE", "green": "GN",
+    "blue": "BU", "violet": "VT", "grey": "GY", "white": "WH", "gold": "GD", "silver": "SR",
+    "pink": "PK",
+}  # fmt: skip
+
+
+def colours_in(text: str) -> list[str] | None:
+    """Return the colours that a text names, None where any word of it is none.
+
+    Parameters
+    ----------
+    text : str
+        Names, their beginnings from three letters on, or two letters each: `brown black red`,
+        `BN BK RD`.
+    """
+    short = {letters: name for name, letters in LETTERS.items()}
+    found = []
+    for word in text.replace(",", " ").replace("-", " ").split():
+        name = word.casefold().replace("gray", "grey").replace("purple", "violet")
+        long = [c for c in COLOURS if c.startswith(name)] if len(name) > 2 else []
+        if word.upper() in short:
+            found.append(short[word.upper()])
+        elif len(long) == 1:
+            found.append(long[0])
+        else:
+            return None
+    return found or None
 
 
 def confused_with(colour: str) -> tuple[str, ...]:
