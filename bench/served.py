@@ -26,6 +26,14 @@ STARTS: Final = 3
 CLIENTS: Final = 8
 WARM_S: Final = 60.0
 
+#: For the bench: eight parts with their fifteen points, and twenty.
+EIGHT: Final = (
+    "R1=1k + @A + (R2=15k || (R3=2k7 + @B + (R4=3k9 || (R5=1k2 + @C + R6=8k2)))) + @D + "
+    "(R7=4k7 || R8=6k8)"
+)
+TWENTY: Final = " + ".join(
+    f"(R{2 * k + 1}={k + 1}k || R{2 * k + 2}={k + 2}k2)" for k in range(10)
+)
 NETWORK: Final = "R1=36k + @A + (R2=18k || (R3=8k2 + @B + R4=10k)) + R5=1k5 + R6=4k7"
 
 
@@ -79,9 +87,18 @@ def keystrokes() -> list[tuple[str, str, Callable[[str], dict[str, Any]], Iterat
             "outputs": [{"at": "A", "target_v": float(text), "allowed": "5 %"}],
         }
 
+    def measured(network: str) -> Callable[[str], dict[str, Any]]:
+        return lambda text: {
+            "network": network,
+            "supply": {"v": float(text), "tolerance": "3 %"},
+            "parts": {"default": {"tolerance": "1 %"}},
+        }
+
     into = {"supply_v": "14.4 V", "supply_tolerance": "3 %", "load": "200k"}
     return [
         ("check, six parts", "/api/network/check", checked, _typed(6.0, 0.001)),
+        ("bench, eight parts", "/api/bench/expect", measured(EIGHT), _typed(12.0, 0.01)),
+        ("bench, twenty parts", "/api/bench/expect", measured(TWENTY), _typed(12.0, 0.01)),
         ("divider E24", "/api/sheet", sheet("divider", "target_v", **into), _typed(3.0, 0.01)),
         ("two parts E24", "/api/sheet", sheet("resistance", "target_ohm"), _typed(4321, 7)),
         (

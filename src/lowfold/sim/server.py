@@ -6,6 +6,7 @@ import asyncio
 import contextlib
 import threading
 from collections.abc import Callable
+from concurrent.futures import Future
 from typing import Final, Self
 
 from lowfold.sim.board import Board
@@ -127,34 +128,36 @@ class StandIn:
     """
 
     def __init__(self, board: Board, port: int = 0) -> None:
-        self._meter = Meter(board)
-        self._loop = asyncio.new_event_loop()
-        try:
-            self.port = self._loop.run_until_complete(self._meter.start(port))
-        except OSError:
-            self._loop.close()
-            raise
-        self._stopping = asyncio.Event()
-        self._thread = threading.Thread(target=self._run, name="stand-in", daemon=True)
+        self._board = board
+        listening: Future[int] = Future()
+        self._thread = threading.Thread(
+            target=lambda: asyncio.run(self._serve(port, listening)), name="stand-in", daemon=True
+        )
         self._thread.start()
+        self.port = listening.result()
 
     @property
     def resource(self) -> str:
         """Return its VISA resource name."""
         return f"TCPIP::{HOST}::{self.port}::SOCKET"
 
-    def _run(self) -> None:
-        self._loop.run_until_complete(self._until_stopped())
-        self._loop.close()
-
-    async def _until_stopped(self) -> None:
+    async def _serve(self, port: int, listening: Future[int]) -> None:
+        meter = Meter(self._board)
+        self._loop, self._stopping = asyncio.get_running_loop(), asyncio.Event()
+        try:
+            taken = await meter.start(port)
+        except OSError as error:
+            listening.set_exception(error)
+            return
+        listening.set_result(taken)
         await self._stopping.wait()
-        await self._meter.stop()
+        await meter.stop()
 
     def close(self) -> None:
         """Hang up on every client and end."""
-        self._loop.call_soon_threadsafe(self._stopping.set)
-        self._thread.join(timeout=5)
+        if self._thread.is_alive():
+            self._loop.call_soon_threadsafe(self._stopping.set)
+            self._thread.join(timeout=5)
 
     def __enter__(self) -> Self:
         return self

@@ -75,15 +75,17 @@
       <div class="drawing border-crease"><BenchPlan {bench} {round} /></div>
       <div class="face border-crease"><Face {bench} {round} /></div>
       <div class="readings border-crease">
-        {#if bench.trouble}
+        {#if bench.lost}
           <Notice tone="wrong">
-            <span class="text-fail">✕ {bench.trouble}</span>
+            <span class="text-fail">✕ {bench.lost}</span>
             {#if bench.unkept > 0}
               <button type="button" class="btn btn-xs" onclick={() => bench.keepAgain()}
                 >Keep it now</button
               >
             {/if}
           </Notice>
+        {:else if bench.trouble}
+          <Notice tone="wrong"><span class="text-fail">✕ {bench.trouble}</span></Notice>
         {/if}
         <Readings {bench} {round} />
         <Bin parts={round.parts} />

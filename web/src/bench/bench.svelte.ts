@@ -21,12 +21,16 @@ import { chosenLast, choseMeter, roundOf, USUAL, type Subject } from "./build.sv
 const WIRED = "at ";
 /** In place of its number in the record: a reading that is not there yet. */
 const UNKEPT = 0;
+/** Keys pressed ahead that still count. */
+const MOST_AHEAD = 2;
 
 export class BenchState {
   readonly id: number;
   readonly subject: Subject;
   round = $state.raw<RoundAnswer | null>(null);
   trouble = $state("");
+  /** Which reading could not be kept, and why. */
+  lost = $state("");
   /** Why nothing can be built yet. */
   unbuilt = $state("");
   meters = $state.raw<MeterAnswer[]>([]);
@@ -45,6 +49,8 @@ export class BenchState {
   #readings = $state.raw<Reading[]>([]);
   #latest = new Latest();
   #closed = false;
+  /** Readings asked for that are not taken yet. */
+  #more = 0;
 
   steps = $derived<StepAnswer[]>(this.round?.steps ?? []);
   place = $derived(
@@ -223,7 +229,7 @@ export class BenchState {
       verdict: now.told,
     });
     if (data) this.#readings = this.#readings.map((r) => (r === mine ? data : r));
-    this.trouble = error
+    this.lost = error
       ? `“${text}” at ${step.point.words} is not kept: ${error.detail}. It stands here as typed.`
       : "";
   }
@@ -233,7 +239,7 @@ export class BenchState {
     const body = { ...correction, text: "taken back", corrects: old.id };
     const { error } = await addEntry(this.id, body);
     if (error) this.#readings = [...this.#readings, old];
-    this.trouble = error ? `The reading is not taken back: ${error.detail}.` : "";
+    this.lost = error ? `The reading is not taken back: ${error.detail}.` : "";
   }
 
   /** Readings that could not be kept. */
@@ -248,26 +254,37 @@ export class BenchState {
     await this.ask();
   }
 
-  /** Take the reading from the meter on the wire. */
+  /** Take the reading from the meter on the wire; asked for meanwhile, the next one follows. */
   async take(): Promise<void> {
-    const step = this.step;
-    if (!step || !this.wire || this.taking) return;
+    if (!this.wire) return;
+    this.#more++;
+    if (this.taking) return;
     this.taking = true;
+    while (this.#more > 0 && !this.#closed) {
+      this.#more = Math.min(this.#more, MOST_AHEAD) - 1;
+      if (!(await this.#takeOne())) this.#more = 0;
+    }
+    this.taking = false;
+  }
+
+  /** Tells whether a reading was taken, so that one may go on. */
+  async #takeOne(): Promise<boolean> {
+    const step = this.step;
+    if (!step) return false;
     const { data, error } = await readInstrument({
       ...(step.asked as { kind: "voltage" }),
       resource: this.wire,
     });
-    this.taking = false;
-    if (this.#closed || this.step?.key !== step.key) return;
+    if (this.#closed || this.step?.key !== step.key) return false;
     if (error) {
       this.trouble = `No reading: ${error.detail}.`;
-      return;
+      return false;
     }
-    this.trouble = "";
     this.draft = data.text;
     this.typed = data.text !== (this.#kept()?.text ?? "");
     await this.ask();
     await this.keep();
+    return this.step?.key !== step.key;
   }
 
   /** The point that belongs to something clicked in the drawing. */

@@ -87,7 +87,7 @@
         <!-- svelte-ignore a11y_interactive_supports_focus -->
         <div
           class="mt-1 grid grid-cols-12 text-right text-note"
-          role="grid"
+          role="group"
           aria-label="One decade of {row.name}"
           {onkeydown}
           onmouseleave={() => text.trim() && look(text)}

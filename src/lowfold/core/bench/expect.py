@@ -13,12 +13,19 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Final
 
+import numpy as np
+
 from lowfold.core.bench.models import Measured, MeterModel, Range
-from lowfold.core.bench.points import Point, with_ammeter, with_voltmeter
+from lowfold.core.bench.points import Point, nominal_gaps, with_ammeter, with_voltmeter
 from lowfold.core.errors import DomainError, TooLargeError
 from lowfold.core.network.circuit import GROUND, SUPPLY, Circuit
-from lowfold.core.solving.nodes import solve
+from lowfold.core.solving.nodes import (
+    nets_of,
+    potentials,
+    supply_resistance,
+)
 from lowfold.core.tolerance.box import Box, Supply
+from lowfold.core.tolerance.corners import metered
 from lowfold.core.tolerance.extremes import extremes
 from lowfold.core.tolerance.spread import resistance_spread
 
@@ -38,6 +45,10 @@ class Span:
     @property
     def furthest(self) -> float:
         return max(abs(self.low), abs(self.high))
+
+
+#: By the two nodes, and what is between the leads, Ω; None where nothing joins them.
+Spans = Mapping[tuple[tuple[int, int], float | None], Span | None]
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,10 +103,11 @@ def expect_all(
     if len(points) > MOST_POINTS:
         msg = f"{len(points)} points are asked for at once; ask for up to {MOST_POINTS}"
         raise TooLargeError(msg, field="points")
+    together = _together(box, points, meter)
     found: list[Expected | TooLargeError] = []
     for point, full in zip(points, forced, strict=True):
         try:
-            found.append(expect(box, point, meter, full))
+            found.append(expect(box, point, meter, full, together))
         except TooLargeError as error:
             found.append(error)
         if progress is not None:
@@ -104,7 +116,35 @@ def expect_all(
     return found
 
 
-def expect(box: Box, point: Point, meter: MeterModel, full: float | None = None) -> Expected:
+def _together(box: Box, points: Sequence[Point], meter: MeterModel) -> Spans:
+    """Return the spans of all voltages in one pass, where that is the quicker way; else none."""
+    asked = dict.fromkeys((p.at, p.against) for p in points if p.kind == "voltage")
+    alone = {(SUPPLY, GROUND), (GROUND, SUPPLY)} if not box.supply.source_ohms else set()
+    pairs = [pair for pair in asked if pair[0] != pair[1] and pair not in alone]
+    if not pairs or meter.ohms_per_volt is not None:
+        return {}
+    try:
+        read = metered(box, pairs, meter.input_ohms)
+    except TooLargeError:  # told at the points that it is of
+        return {}
+    if read is None:
+        return {}
+    every = zip(pairs, *read, strict=True)
+    return {
+        (pair, meter.input_ohms): None
+        if math.isnan(nominal)
+        else Span(float(nominal), float(corners.min()), float(corners.max()))
+        for pair, nominal, corners in every
+    }
+
+
+def expect(
+    box: Box,
+    point: Point,
+    meter: MeterModel,
+    full: float | None = None,
+    together: Spans | None = None,
+) -> Expected:
     """Return what a meter should say at a point.
 
     Parameters
@@ -115,6 +155,8 @@ def expect(box: Box, point: Point, meter: MeterModel, full: float | None = None)
     meter : MeterModel
     full : float, optional
         Of the range to be read on; not given, the smallest that holds every reading of the box.
+    together : mapping, optional
+        Spans of voltages that are known already.
 
     Raises
     ------
@@ -133,7 +175,11 @@ def expect(box: Box, point: Point, meter: MeterModel, full: float | None = None)
     def on(chosen: Range | None) -> Span | None:
         ohms = _put_in(point, meter, chosen)
         if ohms not in known:
-            known[ohms] = _span(box, point, ohms)
+            pair = ((point.at, point.against), ohms)
+            if point.kind == "voltage" and together and pair in together:
+                known[ohms] = together[pair]
+            else:
+                known[ohms] = _span(box, point, ohms)
         return known[ohms]
 
     chosen: Range | None = None
@@ -142,8 +188,7 @@ def expect(box: Box, point: Point, meter: MeterModel, full: float | None = None)
         span = on(chosen)
         if span is None or span.furthest <= chosen.full * (1 + 1e-12):
             break
-    bare = _span(_still(box), point, _NO_METER[point.kind])
-    ideal = None if bare is None else bare.nominal
+    ideal = _ideal(box, point)
     if span is None:
         return Expected(point, None, None, None, ideal, ranges[-1] if ranges else None, True)
     if chosen is None:
@@ -151,10 +196,6 @@ def expect(box: Box, point: Point, meter: MeterModel, full: float | None = None)
     below, above = (chosen.limit(end, of_full=meter.of_full) for end in (span.low, span.high))
     over = abs(span.nominal) > chosen.full * (1 + 1e-12)
     return Expected(point, span, span.low - below, span.high + above, ideal, chosen, over)
-
-
-#: What stands for no meter at all: no input, no burden, no leads.
-_NO_METER: dict[str, float | None] = {"voltage": None, "current": 0.0, "resistance": 0.0}
 
 
 def _put_in(point: Point, meter: MeterModel, chosen: Range | None) -> float | None:
@@ -175,43 +216,61 @@ def _span(box: Box, point: Point, ohms: float | None) -> Span | None:
     return _resistance(box, point, ohms or 0.0)
 
 
-def _still(box: Box) -> Box:
-    """Return a box in which nothing varies."""
-    loads = tuple(
-        replace(r, low=n, high=n)
-        for r in box.loads
-        if (n := r.load.ohms if r.load.ohms is not None else r.load.amps) is not None
-    )
-    supply = replace(box.supply, tolerance=0.0)
-    return replace(box, supply=supply, loads=loads, half_widths=(0.0,) * len(box.half_widths))
+def _ideal(box: Box, point: Point) -> float | None:
+    """Return the nominal figure without any meter; None where there is none."""
+    if point.kind == "voltage":
+        volts = float(nominal_gaps(box)[point.at, point.against])
+        return None if math.isnan(volts) else volts
+    if point.supply:
+        return _leaving(box)
+    if point.kind == "current":
+        fed, place, nodes = with_ammeter(box, point, 0.0)
+        return _amps(fed, place, nodes)
+    found = _resistance(box, point, 0.0)
+    return None if found is None else found.nominal
+
+
+def _leaving(box: Box) -> float:
+    """Return the supply's own current, A: what leaves its positive end, part by part."""
+    gaps, found = nominal_gaps(box), []
+    for branch in box.circuit.branches:
+        if SUPPLY in (branch.a, branch.b) and branch.a != branch.b:
+            other = branch.b if branch.a == SUPPLY else branch.a
+            found.append(float(gaps[SUPPLY, other]) / branch.ohms)
+    for load in box.nominal_loads:
+        if load.at == SUPPLY:
+            volts = float(gaps[SUPPLY, GROUND])
+            found.append(volts / load.ohms if load.ohms else (load.amps or 0.0) * (volts > 0))
+    return math.fsum(found) if not any(map(math.isnan, found)) else 0.0
+
+
+def _amps(fed: Box, place: int, nodes: tuple[int, int]) -> float:
+    branch = fed.circuit.branches[place]
+    gap = float(nominal_gaps(fed)[nodes])
+    return 0.0 if branch.a == branch.b or math.isnan(gap) else gap / branch.ohms
 
 
 def _voltage(box: Box, between: tuple[int, int]) -> Span | None:
     if between[0] == between[1]:
         return Span(0.0, 0.0, 0.0)
-    nominal = _gap(box, between)
+    if {*between} == {SUPPLY, GROUND} and not box.supply.source_ohms:
+        volts = box.supply.volts * (1 if between[0] == SUPPLY else -1)
+        step = abs(volts) * box.supply.tolerance
+        return Span(volts, volts - step, volts + step)
+    nominal = float(nominal_gaps(box)[between])
     if math.isnan(nominal):
         return None
     low, high = extremes(box, between)
     return Span(nominal, low.volts, high.volts)
 
 
-def _gap(box: Box, between: tuple[int, int]) -> float:
-    volts = solve(
-        box.circuit, box.supply.volts, box.supply.source_ohms, box.nominal_loads
-    ).voltages  # fmt: skip
-    return volts[between[0]] - volts[between[1]]
-
-
 def _current(box: Box, point: Point, burden: float) -> Span:
     fed, place, nodes = with_ammeter(box, point, burden)
     branch, half = fed.circuit.branches[place], fed.half_widths[place]
-    gap = _gap(fed, nodes)
-    if branch.a == branch.b or math.isnan(gap):
+    if point.supply and not any(r.load.amps for r in box.loads):
+        return _supply_span(fed, branch.ohms)
+    if branch.a == branch.b or math.isnan(nominal_gaps(fed)[nodes]):
         return Span(0.0, 0.0, 0.0)
-    nominal = solve(
-        fed.circuit, fed.supply.volts, fed.supply.source_ohms, fed.nominal_loads
-    ).parts[place].amps  # fmt: skip
     ends = []
     for ohms in {branch.ohms * (1 - half), branch.ohms * (1 + half)}:
         branches, halves = [*fed.circuit.branches], [*fed.half_widths]
@@ -219,7 +278,30 @@ def _current(box: Box, point: Point, burden: float) -> Span:
         circuit = replace(fed.circuit, branches=tuple(branches))
         still = replace(fed, circuit=circuit, half_widths=tuple(halves))
         ends += [end.volts / ohms for end in extremes(still, nodes)]
-    return Span(nominal, min(ends), max(ends))
+    return Span(_amps(fed, place, nodes), min(ends), max(ends))
+
+
+def _supply_span(fed: Box, series: float) -> Span:
+    """Return the supply's current into resistances alone, through so many Ω in series.
+
+    What it feeds never falls when any resistance rises (Rayleigh's monotonicity law), so that its
+    ends are all high and all low.
+    """
+    nominal = [b.ohms for b in fed.circuit.branches]
+    hung = [(r.load.ohms, r.high, r.low) for r in fed.loads]
+    nets = nets_of(
+        fed.circuit,
+        1 / np.array([nominal, fed.high, fed.low]),
+        np.ones(3),
+        0.0,
+        [r.load for r in fed.loads],
+        1 / np.array(hung, dtype=np.float64).reshape(-1, 3).T,
+    )
+    inner = fed.circuit.branches[-1].b
+    shares = np.nan_to_num(potentials(nets)[0][:, SUPPLY, inner]) / series
+    step = abs(fed.supply.volts) * fed.supply.tolerance
+    ends = np.outer(shares[1:], (fed.supply.volts - step, fed.supply.volts + step))
+    return Span(float(shares[0] * fed.supply.volts), float(ends.min()), float(ends.max()))
 
 
 def _resistance(box: Box, point: Point, leads: float) -> Span | None:
@@ -229,7 +311,7 @@ def _resistance(box: Box, point: Point, leads: float) -> Span | None:
     if point.at == point.against:
         return Span(leads, leads, leads)
     between = _turned(box, point)
-    if math.isinf(solve(between.circuit, 1.0).total_ohms):
+    if math.isinf(supply_resistance(between.circuit)):
         return None
     found = resistance_spread(between)
     return Span(found.nominal + leads, found.lowest + leads, found.highest + leads)

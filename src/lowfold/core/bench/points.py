@@ -7,11 +7,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Final, Literal
 
 from lowfold.core.bench.models import Measured
 from lowfold.core.network.circuit import GROUND, SUPPLY, Branch, Circuit, junctions
-from lowfold.core.solving.nodes import Load, solve
+from lowfold.core.solving.nodes import FloatArray, Load, nominal_nets, potentials
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
 
 __all__ = [
@@ -20,6 +21,7 @@ __all__ = [
     "Point",
     "careful_round",
     "name_of",
+    "nominal_gaps",
     "point_named",
     "with_ammeter",
     "with_voltmeter",
@@ -98,6 +100,19 @@ def point_named(
     return Point(kind, at=named.node(at or ""), against=other)
 
 
+@lru_cache(maxsize=8)
+def nominal_gaps(box: Box) -> FloatArray:
+    """Return V of every node above every other with nothing off, (nodes, nodes); NaN unjoined.
+
+    Parameters
+    ----------
+    box : Box
+    """
+    nets = nominal_nets(box.circuit, box.supply.volts, box.supply.source_ohms, box.nominal_loads)
+    gaps: FloatArray = potentials(nets)[0][0]
+    return gaps
+
+
 def careful_round(box: Box) -> Iterator[Point]:
     """Yield what a careful person measures, in that order (common practice).
 
@@ -111,7 +126,7 @@ def careful_round(box: Box) -> Iterator[Point]:
     circuit = box.circuit
     for place in range(len(circuit.branches)):
         yield Point("resistance", part=place)
-    volts = solve(circuit, box.supply.volts, box.supply.source_ohms, box.nominal_loads).voltages
+    volts = nominal_gaps(box)[:, GROUND]
     found = set(junctions(circuit).values()) - {GROUND}
 
     def down(node: int) -> tuple[bool, float, int]:

@@ -152,14 +152,19 @@ def go_round(
     first = [p for p in there if p.part is not None and p.kind == "resistance"]
     ends = Point("voltage", at=SUPPLY)
     nominal = {*first, ends}
-    steps = []
+    groups: dict[tuple[bool, MeterModel], list[Point]] = {}
     for point in there:
         taken = readings.get(point)
         theirs = (taken.meter if taken else None) or meter
-        (found,) = expect_all(bench.box if point in nominal else box, [point], theirs, [None])
-        steps.append(_step(point, found, taken))
-        if progress is not None:
-            progress(len(steps) / len(there), f"{len(steps)} of {len(there)} points")
+        groups.setdefault((point in nominal, theirs), []).append(point)
+    found: dict[Point, Expected | TooLargeError] = {}
+    for (marked, theirs), points_of_it in groups.items():
+        against = bench.box if marked else box
+        every = expect_all(
+            against, points_of_it, theirs, [None] * len(points_of_it), progress=progress
+        )
+        found |= zip(points_of_it, every, strict=True)
+    steps = [_step(point, found[point], readings.get(point)) for point in there]
     far = [k for k, step in enumerate(steps) if step.told == "far out"]
     left = [k for k, step in enumerate(steps) if step.told is None]
     return Round(

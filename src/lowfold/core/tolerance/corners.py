@@ -10,7 +10,7 @@ the box that does not hold (see `extremes`).
 from __future__ import annotations
 
 import itertools
-from collections.abc import Collection, Iterator, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Final, Literal
@@ -21,7 +21,7 @@ import numpy.typing as npt
 from lowfold.core.errors import TooLargeError
 from lowfold.core.network.circuit import GROUND, SUPPLY, Branch, Circuit
 from lowfold.core.solving.carrying import carrying
-from lowfold.core.solving.nodes import MOST_CELLS, Load, Nets, nets_of, potentials
+from lowfold.core.solving.nodes import MOST_CELLS, Load, Nets, nets_of, nominal_nets, potentials
 from lowfold.core.tolerance.box import Box, LoadRange
 from lowfold.core.tolerance.condense import Merged, condense
 from lowfold.core.tolerance.signs import Mesh, telling_ends
@@ -32,6 +32,7 @@ __all__ = [
     "Layout",
     "corners",
     "laid_out",
+    "metered",
     "starves",
 ]
 
@@ -113,8 +114,20 @@ class Layout:
     merged: tuple[Merged, ...]
     circuit: Circuit
     loads: tuple[Load, ...]
-    between: tuple[int, int]
+    places: Mapping[int, int]  #: of the box's nodes, those kept, in the reduced circuit
     variables: tuple[_Variable, ...]
+    asked: tuple[int, int] = (SUPPLY, GROUND)  #: the two nodes, as the box has them
+
+    @property
+    def between(self) -> tuple[int, int]:
+        """Return the nodes asked about, in the reduced circuit."""
+        return self.places[self.asked[0]], self.places[self.asked[1]]
+
+    def nominal_nets(self) -> Nets:
+        """Return the one set of values with nothing off."""
+        return nominal_nets(
+            self.circuit, self.box.supply.volts, self.box.supply.source_ohms, self.loads
+        )
 
     def nets(self, high: BoolArray) -> Nets:
         """Return the values at corners, (m, variables) of which end each stands at."""
@@ -283,8 +296,8 @@ def _every(count: int) -> BoolArray:
     return high.reshape(2**count, count)
 
 
-def _reduced(box: Box, between: tuple[int, int], apart: Collection[int]) -> Layout:
-    kept = {GROUND, SUPPLY, *between, *(r.load.at for r in box.loads)}
+def _reduced(box: Box, asked: Collection[int], apart: Collection[int]) -> Layout:
+    kept = {GROUND, SUPPLY, *asked, *(r.load.at for r in box.loads)}
     merged = condense(box.circuit, box.low, box.high, kept, apart)
     inside = {n for m in merged for n in (m.a, m.b)} - kept
     order = [GROUND, SUPPLY, *sorted(kept - {GROUND, SUPPLY}), *sorted(inside)]
@@ -295,7 +308,7 @@ def _reduced(box: Box, between: tuple[int, int], apart: Collection[int]) -> Layo
         merged=merged,
         circuit=Circuit(branches, len(order), {}),
         loads=tuple(replace(r.load, at=place[r.load.at]) for r in box.loads),
-        between=(place[between[0]], place[between[1]]),
+        places=place,
         variables=tuple(_variables(box, merged, apart)),
     )
 
@@ -351,6 +364,67 @@ def corners(
     return laid_out(box, between, power_of, drawn).corners(power_of, drawn)
 
 
+def metered(
+    box: Box, pairs: Sequence[tuple[int, int]], ohms: float | None
+) -> tuple[FloatArray, FloatArray] | None:
+    """Return what one voltmeter reads between each of some pairs of nodes, at every corner at once.
+
+    Every corner of the box is gone through, so that the extremes are among them.
+
+    Parameters
+    ----------
+    box : Box
+        A circuit with a range for everything in it.
+    pairs : sequence of (int, int)
+        Two different nodes each: the first above the second.
+    ohms : float or None
+        Of the meter's input, Ω; None is none at all.
+
+    Returns
+    -------
+    nominal : (pairs,) ndarray of float64
+        V, NaN where nothing joins the nodes to the supply.
+    corners : (pairs, m) ndarray of float64
+        V. None in place of both where there are too many corners for that to be the quicker way,
+        or a current load may starve.
+    """
+    tolerance = box.supply.tolerance
+    if any(r.load.amps for r in box.loads):
+        tolerance = 0.0
+    else:  # every voltage goes with the supply: its ends need no corners of their own
+        box = replace(box, supply=replace(box.supply, tolerance=0.0))
+    layout = _reduced(box, {n for pair in pairs for n in pair}, ())
+    nodes, count = layout.circuit.nodes, len(layout.variables)
+    if 2**count * len(pairs) * nodes**3 > FEW_STEPS or starves(box):
+        return None
+    place = layout.places
+    ends = np.array([[place[a], place[b]] for a, b in pairs], dtype=np.intp)
+    corners, still = layout.nets(_every(count)), layout.nominal_nets()
+    siemens = np.concatenate([still.siemens, corners.siemens])
+    sets, meters = len(siemens), len(pairs)
+    beside = np.zeros((meters, sets, meters))
+    beside[np.arange(meters), :, np.arange(meters)] = 0.0 if ohms is None else 1 / ohms
+    inside = np.broadcast_to(siemens, (meters, *siemens.shape))
+    every = replace(
+        corners,
+        a=np.hstack([corners.a, ends[None, :, 0]]),
+        b=np.hstack([corners.b, ends[None, :, 1]]),
+        siemens=np.concatenate([inside, beside], axis=2).reshape(meters * sets, -1),
+        load_siemens=np.tile(
+            np.concatenate([still.load_siemens, corners.load_siemens]), (meters, 1)
+        ),
+        load_amps=np.tile(np.concatenate([still.load_amps, corners.load_amps]), (meters, 1)),
+        supply_v=np.tile(np.concatenate([still.supply_v, corners.supply_v]), meters),
+    )
+    gaps, _ = potentials(every)
+    found = gaps.reshape(meters, sets, nodes, nodes)
+    read = found[np.arange(meters), :, ends[:, 0], ends[:, 1]]
+    ends_of_all = read[:, 1:]
+    if tolerance:
+        ends_of_all = np.hstack([ends_of_all * (1 - tolerance), ends_of_all * (1 + tolerance)])
+    return read[:, 0], ends_of_all
+
+
 def laid_out(
     box: Box, between: tuple[int, int], power_of: int | None = None, drawn: float = 0.0
 ) -> Layout:
@@ -378,9 +452,10 @@ def laid_out(
         If more than `MOST_VALUES` move independently.
     """
     apart = () if power_of is None else (power_of,)
-    layout = _reduced(box, between, apart)
+    layout = replace(_reduced(box, between, apart), asked=between)
     if not layout.few:
-        layout = _reduced(_without_idle(box, between[:1] if drawn else ()), between, apart)
+        idle = _without_idle(box, between[:1] if drawn else ())
+        layout = replace(_reduced(idle, between, apart), asked=between)
     count = len(layout.variables)
     if count > MOST_VALUES:
         msg = (

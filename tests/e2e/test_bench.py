@@ -1,0 +1,210 @@
+"""The bench as somebody with the leads in hand uses it."""
+
+import re
+from collections.abc import Iterator
+
+import httpx2
+import pytest
+from playwright.sync_api import Page, expect
+
+from lowfold.demo.bench import NAME, stand_in
+from lowfold.sim.server import StandIn
+from tests.conftest import Server
+from tests.e2e.test_sheet import serious_findings
+
+
+@pytest.fixture
+def meter(demo: Server) -> Iterator[StandIn]:
+    """The demo's stand-in, known to the server under test."""
+    with stand_in() as found:
+        kept = {"resource": found.resource, "name": NAME}
+        httpx2.put(f"{demo.url}/api/instruments", json=kept).raise_for_status()
+        yield found
+
+
+def open_bench(page: Page, name: str = "Battery sense") -> None:
+    page.get_by_role("link", name=name).click()
+    page.get_by_role("link", name="bench").click()
+    page.locator("[data-reading]").wait_for()  # a server that has just started takes its time
+    expect(page.locator("[data-reading]")).to_be_focused()
+
+
+def choose(page: Page, what: str) -> None:
+    page.locator("[data-meter]").select_option(label=what)
+    page.locator("[data-reading]").focus()
+
+
+def read(page: Page, text: str) -> None:
+    """Type a reading and keep it."""
+    page.locator("[data-reading]").fill(text)
+    page.keyboard.press("Enter")
+
+
+def test_a_board_is_walked_by_keyboard_with_all_as_expected(page: Page) -> None:
+    open_bench(page)
+    doing = page.locator("[data-doing]")
+    expect(doing).to_have_text("Power off. R1 out of the circuit, one lead on each of its ends.")
+    for text, following in [
+        ("200k1", "R2 out of the circuit"),
+        ("56k05", "One lead on in, the other on 0."),
+        ("256k2", "Red lead on in, black on 0."),
+        ("14.40 V", "Red lead on OUT, black on 0."),
+        ("3V01", "open the supply's wire"),
+    ]:
+        page.keyboard.type(text)
+        page.keyboard.press("Enter")
+        expect(doing).to_contain_text(following)
+    page.keyboard.type("57 uA")
+    expect(page.locator("[data-told]")).to_contain_text("as expected")
+    page.keyboard.press("Enter")
+    expect(page.locator("[data-build]")).to_contain_text("6 of 6 as expected")
+    page.get_by_role("link", name="sheet").click()
+    gate = page.locator("article", has=page.get_by_role("heading", name="Build"))
+    expect(gate).to_contain_text("6 of 6 as expected")
+    expect(gate).to_contain_text("pass")
+    page.reload()
+    expect(gate).to_contain_text("6 of 6 as expected")
+
+
+def test_one_reading_far_out_stops_the_round(page: Page) -> None:
+    open_bench(page)
+    read(page, "200k1")
+    expect(page.locator("[data-doing]")).to_contain_text("R2 out of the circuit")
+    read(page, "5k6")
+    stop = page.get_by_role("alert")
+    expect(stop).to_contain_text("Stop at R2, lifted out: it reads 5.6 kΩ")
+    expect(stop).to_contain_text("4 more points are folded away")
+    expect(page.locator("[data-build]")).to_contain_text("stop: 1 of 6 as expected")
+    expect(page.locator("[data-point]")).to_have_count(2)
+    stop.get_by_role("button", name="Open them all the same").click()
+    expect(page.locator("[data-point]")).to_have_count(6)
+    # The right part put in and read again: the round goes on
+    page.locator("[data-point='resistance R2']").click()
+    read(page, "56k1")
+    expect(page.get_by_role("alert")).to_have_count(0)
+    expect(page.locator("[data-build]")).to_contain_text("2 of 6 as expected")
+
+
+def test_readings_are_taken_from_the_stand_in_with_one_key(page: Page, meter: StandIn) -> None:
+    open_bench(page)
+    choose(page, f"{NAME} (bench, 6½ digits)")
+    for count in range(1, 7):
+        page.keyboard.press("t")
+        expect(page.locator("[data-build]")).to_contain_text(f"{count} of 6 as expected")
+    expect(page.locator("[data-as-built]")).to_contain_text("The sheet with these parts:")
+    expect(page.get_by_role("button", name="Take reading")).to_be_enabled()
+    meter.close()
+    page.keyboard.press("t")
+    expect(page.get_by_role("alert")).to_contain_text("No reading: the meter")
+    expect(page.locator("[data-build]")).to_contain_text("6 of 6 as expected")
+
+
+def test_what_is_not_understood_is_kept_as_typed(page: Page) -> None:
+    open_bench(page)
+    read(page, "about right")
+    expect(page.locator("#face-words")).to_contain_text("“about right”")
+    page.reload()
+    expect(page.locator("[data-point='resistance R1']")).to_contain_text("not understood")
+    expect(page.locator("[data-reading]")).to_have_value("about right")
+    page.locator("[data-reading]").fill("")
+    page.keyboard.press("Enter")
+    expect(page.locator("[data-point='resistance R1']")).to_contain_text("to be read")
+
+
+def test_a_reading_is_not_lost_while_the_server_is_away(page: Page, demo: Server) -> None:
+    open_bench(page)
+    demo.stop()
+    read(page, "200k1")
+    expect(page.get_by_role("alert")).to_contain_text("“200k1” at R1, lifted out is not kept")
+    demo.start()
+    page.get_by_role("button", name="Keep it now").click()
+    expect(page.locator("[data-build]")).to_contain_text("1 of 6 as expected")
+    page.reload()
+    expect(page.locator("[data-build]")).to_contain_text("1 of 6 as expected")
+
+
+def test_the_leads_are_walked_and_put_by_a_click(page: Page) -> None:
+    open_bench(page, "Old probe board")
+    for _ in range(6):
+        page.keyboard.press("ArrowDown")
+    expect(page.locator("[data-doing]")).to_contain_text("Red lead on A, black on 0.")
+    expect(page.locator("[data-lead=red]")).to_have_count(1)
+    page.locator("svg[role=group] text", has_text=re.compile("^B")).click()
+    expect(page.locator("[data-doing]")).to_contain_text("Red lead on B, black on 0.")
+    page.locator("svg[role=group] text", has_text="R3").click()
+    expect(page.locator("[data-doing]")).to_contain_text("R3 out of the circuit")
+
+
+def test_a_meter_changes_what_is_expected(page: Page) -> None:
+    open_bench(page)
+    out = page.locator("[data-point='voltage OUT 0']")
+    expect(out).to_contain_text("3.0054 V")
+    choose(page, "needle, 20 kΩ/V")
+    # By hand: 20 kΩ/V on its 2.5 V range is 50 kΩ beside 53.03 kΩ: 25.735 kΩ; 14.4 · 25.735/225.735
+    expect(out).to_contain_text("1.6417 V")
+
+
+def test_nothing_is_pinned_yet(page: Page) -> None:
+    page.get_by_role("link", name="Solar sense").click()
+    page.get_by_role("link", name="bench").click()
+    expect(page.get_by_text("no choice is pinned yet: pin one on the sheet")).to_be_visible()
+    page.get_by_role("link", name="To the sheet").click()
+    expect(page.locator("[role=option]").first).to_be_visible()
+
+
+@pytest.mark.parametrize("width", [720, 1280, 1920])
+def test_nothing_is_cut_off_and_axe_finds_nothing(page: Page, width: int) -> None:
+    page.set_viewport_size({"width": width, "height": 900})
+    open_bench(page)
+    read(page, "1k")
+    expect(page.get_by_role("alert")).to_be_visible()
+    assert page.evaluate("document.documentElement.scrollWidth") == width
+    assert serious_findings(page, f"bench at {width}") == []
+    page.set_viewport_size({"width": 1280, "height": 800})
+
+
+def test_a_part_is_read_by_keyboard_alone(page: Page) -> None:
+    page.get_by_role("link", name="Reference").click()
+    page.get_by_role("tab", name="Bands and codes").click()
+    page.locator("[data-bands]").focus()
+    page.keyboard.press("Delete")
+    # Common practice, worked by hand in the trade: blue, grey, black, gold, red is 68.0 Ω ± 2 %
+    page.keyboard.type("680g2")
+    readings = page.locator("[data-mark-readings]")
+    expect(readings.locator("li").first).to_contain_text("68 Ω ± 2 %")
+    page.locator("[data-measured]").fill("68.7")
+    expect(readings.locator("li").first).to_contain_text("● it may be")
+    page.locator("[data-mark-text]").fill("66B")
+    expect(readings.locator("li").first).to_contain_text("4.75 kΩ")
+    page.locator("[data-mark-text]").fill("red red")
+    expect(readings).to_contain_text("2 bands are seen; a resistor has 3 to 6")
+    page.locator("[data-write=ohm]").fill("4k75")
+    expect(page.locator("[data-written]")).to_contain_text("66B")
+    assert serious_findings(page, "here") == []
+    page.get_by_role("tab", name="Standard values").click()
+    page.locator("[data-find]").fill("4k12")
+    expect(page.get_by_text("is a value of E96, E192")).to_be_visible()
+    assert serious_findings(page, "here") == []
+
+
+def test_a_meter_of_ones_own(page: Page) -> None:
+    page.get_by_role("link", name="Drawer").click()
+    page.get_by_role("link", name="meters").click()
+    page.get_by_role("button", name="A meter of your own").click()
+    page.locator("#meter-name").fill("shelf, 4000 counts")
+    page.locator("#meter-volts").fill("4 V ± (0.5 % + 1)")
+    page.get_by_role("button", name="Keep").click()
+    expect(page.get_by_role("alert")).to_contain_text("line 1: 1 counts of what?")
+    page.locator("#meter-volts").fill("4 V ± (0.5 % + 1), resolution 1 mV")
+    page.get_by_role("button", name="Keep").click()
+    expect(page.get_by_role("row", name=re.compile("shelf, 4000 counts yours"))).to_be_visible()
+    page.get_by_label("Resource name").fill("nonsense")
+    page.get_by_role("button", name="Put on").click()
+    expect(page.get_by_role("alert")).to_contain_text("is no VISA resource name")
+    page.get_by_label("Resource name").fill("TCPIP::127.0.0.1::5025::SOCKET")
+    page.get_by_role("button", name="Put on").click()
+    expect(page.get_by_text("TCPIP0::127.0.0.1::5025::SOCKET").first).to_be_visible()
+    assert serious_findings(page, "here") == []
+    page.get_by_role("button", name="Take out shelf, 4000 counts").click()
+    page.get_by_role("button", name="Put it back").click()
+    expect(page.get_by_role("row", name=re.compile("shelf, 4000 counts yours"))).to_be_visible()
