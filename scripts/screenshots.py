@@ -67,7 +67,8 @@ def take(playwright: Playwright, server: Server) -> None:
 
 
 def take_others(page: Page, server: Server) -> None:
-    """Take the pictures of the trade-off, the ladder, folding and the drawer."""
+    """Take the pictures of the bench, the trade-off, the ladder, folding and the drawer."""
+    take_bench(page, server)
     open_design(page, server, "Battery sense")
     page.get_by_label("wanted voltage").fill("3V1")
     page.get_by_label("largest supply current").fill("none")
@@ -117,6 +118,37 @@ def take_others(page: Page, server: Server) -> None:
     page.get_by_text("5 W wirewound").wait_for()
     settle(page)
     page.screenshot(path=OUT / "families.png")
+
+
+def take_bench(page: Page, server: Server) -> None:
+    """Take the pictures of a round at the bench, walked with the demo's stand-in, and of marks."""
+    page.goto(f"{server.url}/#/")
+    page.get_by_role("link", name="Battery sense").click()
+    page.get_by_role("link", name="bench").click()
+    page.locator("[data-reading]").wait_for()
+    meter = page.locator("[data-meter]")
+    meter.select_option(index=0)
+    page.locator("[data-reading]").focus()
+    for count in range(1, 6):
+        page.keyboard.press("t")
+        page.get_by_text(f"{count} of 6 as expected").wait_for()
+        settle(page)
+    page.screenshot(path=OUT / "bench.png")
+    page.locator("[data-point='voltage OUT 0']").click()
+    page.locator("[data-reading]").fill("14.2 V")
+    page.keyboard.press("Enter")
+    page.get_by_role("alert").wait_for()
+    page.get_by_role("button", name="Change to lamplight").click()
+    page.set_viewport_size({"width": 720, "height": 900})
+    settle(page)
+    page.screenshot(path=OUT / "bench-stopped.png")
+    page.set_viewport_size({"width": 1280, "height": 800})
+    page.get_by_role("button", name="Change to daylight").click()
+    page.goto(f"{server.url}/#/reference")
+    page.get_by_role("tab", name="Bands and codes").click()
+    page.locator("[data-measured]").fill("1k02")
+    settle(page)
+    page.screenshot(path=OUT / "reference-marks.png")
 
 
 def take_opened(page: Page, server: Server) -> None:

@@ -158,7 +158,9 @@ def test_nothing_is_cut_off_and_axe_finds_nothing(page: Page, width: int) -> Non
     open_bench(page)
     read(page, "1k")
     expect(page.get_by_role("alert")).to_be_visible()
-    assert page.evaluate("document.documentElement.scrollWidth") == width
+    furthest = """Math.max(...[...document.querySelectorAll('.bench *')].map(
+        (one) => one.getBoundingClientRect().right))"""
+    assert page.evaluate(furthest) <= width
     assert serious_findings(page, f"bench at {width}") == []
     page.set_viewport_size({"width": 1280, "height": 800})
 

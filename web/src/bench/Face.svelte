@@ -42,7 +42,7 @@
       <label class="ml-auto flex min-w-0 items-center gap-2 text-note">
         <span class="text-soft">meter</span>
         <select
-          class="select select-xs min-w-0 flex-1"
+          class="select select-xs min-w-0 flex-1 truncate"
           data-meter
           value={bench.chosen}
           onchange={(event) => bench.choose(event.currentTarget.value)}
@@ -128,7 +128,7 @@
         onclick={() => (bench.typed || bench.step?.told ? bench.keep() : bench.walk(1))}
       >
         {bench.typed ? "Keep it" : stopped ? "Take it again" : "Go on"}
-        <kbd class="kbd kbd-xs text-base-content">Enter</kbd>
+        <kbd class="kbd kbd-xs text-base-content max-[1000px]:hidden">Enter</kbd>
       </button>
       <button
         type="button"
@@ -138,7 +138,7 @@
         onclick={() => bench.take()}
       >
         {bench.taking ? "Reading…" : "Take reading"}
-        <kbd class="kbd kbd-xs text-base-content">t</kbd>
+        <kbd class="kbd kbd-xs text-base-content max-[1000px]:hidden">t</kbd>
       </button>
       <button
         type="button"

@@ -84,7 +84,7 @@
             {/if}
           </span>
         </h2>
-        <!-- svelte-ignore a11y_interactive_supports_focus -->
+        <!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
         <div
           class="mt-1 grid grid-cols-12 text-right text-note"
           role="group"

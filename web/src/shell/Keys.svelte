@@ -12,6 +12,8 @@
     ["Esc", "put a figure back as it was when entered"],
     ["→ ←", "fold and unfold a step; walk the points of accuracy against current"],
     ["s l p f w", "open spread, load, power, faults, what would pass"],
+    ["t", "at the bench: take the reading from the meter on the wire"],
+    ["Enter", "at the bench: keep the reading and go on"],
     ["?", "these keys"],
   ];
   const WRITING: [string, string][] = [
@@ -32,7 +34,7 @@
     <h2 id="keys-title" class="mb-3 font-serif text-read font-semibold">Keys and notation</h2>
     {#each [KEYS, WRITING] as list, i (i)}
       <dl class="border-crease grid grid-cols-[11rem_1fr] gap-y-1.5 border-t py-3">
-        {#each list as [key, meaning] (key)}
+        {#each list as [key, meaning] (meaning)}
           <dt class="font-semibold">{key}</dt>
           <dd class="text-soft">{meaning}</dd>
         {/each}
