@@ -31,9 +31,7 @@ EIGHT: Final = (
     "R1=1k + @A + (R2=15k || (R3=2k7 + @B + (R4=3k9 || (R5=1k2 + @C + R6=8k2)))) + @D + "
     "(R7=4k7 || R8=6k8)"
 )
-TWENTY: Final = " + ".join(
-    f"(R{2 * k + 1}={k + 1}k || R{2 * k + 2}={k + 2}k2)" for k in range(10)
-)
+TWENTY: Final = " + ".join(f"(R{2 * k + 1}={k + 1}k || R{2 * k + 2}={k + 2}k2)" for k in range(10))
 NETWORK: Final = "R1=36k + @A + (R2=18k || (R3=8k2 + @B + R4=10k)) + R5=1k5 + R6=4k7"
 
 
