@@ -8,6 +8,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from lowfold.demo.bench import NAME, stand_in
+from lowfold.sim.board import drawn_board
 from lowfold.sim.server import StandIn
 from tests.conftest import Server
 from tests.e2e.test_sheet import serious_findings
@@ -147,7 +148,7 @@ def test_a_meter_changes_what_is_expected(page: Page) -> None:
 def test_nothing_is_pinned_yet(page: Page) -> None:
     page.get_by_role("link", name="Solar sense").click()
     page.get_by_role("link", name="bench").click()
-    expect(page.get_by_text("no choice is pinned yet: pin one on the sheet")).to_be_visible()
+    page.get_by_text("no choice is pinned yet: pin one on the sheet").wait_for()
     page.get_by_role("link", name="To the sheet").click()
     expect(page.locator("[role=option]").first).to_be_visible()
 
@@ -210,3 +211,49 @@ def test_a_meter_of_ones_own(page: Page) -> None:
     page.get_by_role("button", name="Take out shelf, 4000 counts").click()
     page.get_by_role("button", name="Put it back").click()
     expect(page.get_by_role("row", name=re.compile("shelf, 4000 counts yours"))).to_be_visible()
+
+
+def test_a_hidden_fault_is_found_by_following_the_advice(page: Page, demo: Server) -> None:
+    board = drawn_board(
+        "R1=4k7 + @A + (R2=15k || (R3=2k7 + @B + R4=3k9))", 12.0,
+        tolerance=0, fault="R3 open", loads=[("B", 10e6)], seed=3,
+    )  # fmt: skip
+    with StandIn(board) as meter:
+        kept = {"resource": meter.resource, "name": "on the probe board"}
+        httpx2.put(f"{demo.url}/api/instruments", json=kept).raise_for_status()
+        network = "R1=4k7 + @A + (R2=15k || (R3=2k7 + @B + R4=3k9))"
+        brief = {"network": network, "supply_v": "12 V", "loads": "B 10 MΩ", "tolerance": "5 %"}
+        built = {"name": "Probe board, built", "kind": "network", "brief": brief}
+        where = httpx2.post(f"{demo.url}/api/designs", json=built).json()["id"]
+        page.reload()
+        open_bench(page, "Probe board, built")
+        choose(page, "on the probe board (bench, 6½ digits)")
+        page.locator("[data-point='voltage A 0']").click()
+        page.keyboard.press("t")
+        advice = page.locator("[data-advice]")
+        verdict = page.locator("[data-verdict]")
+        expect(advice).to_be_visible()
+        for _ in range(4):
+            if "R3 open, with" in verdict.inner_text():
+                break
+            seen = page.locator("[data-point]", has_text="far out").count()
+            before = advice.inner_text()
+            page.keyboard.press("f")
+            expect(page.locator("tr[aria-current=step]")).not_to_contain_text("far out")
+            page.keyboard.press("t")
+            expect(page.locator("tr[aria-current=step]")).not_to_contain_text("to be read")
+            expect(page.get_by_label("looking")).to_have_count(0)
+            assert seen >= 1
+            assert before
+        expect(verdict).to_contain_text("R3 open, with")
+        expect(page.locator("[data-suspect=R3]")).to_have_count(1)
+        expect(page.locator("[data-argument]")).to_contain_text("nothing read speaks against it")
+        expect(page.locator("[data-course]")).to_be_visible()
+        assert serious_findings(page, "suspicions") == []
+        page.get_by_role("button", name="It was this: mended").click()
+        expect(page.get_by_text("R3 open: mended.")).to_be_visible()
+        expect(page.locator("[data-build]")).to_contain_text("not built")
+        entries = httpx2.get(f"{demo.url}/api/designs/{where}/record").json()
+        assert [e["text"] for e in entries if e["kind"] == "finding"] == [
+            "R3 open: found and mended."
+        ]

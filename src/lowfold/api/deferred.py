@@ -42,6 +42,9 @@ COMPUTED: Final[dict[str, str]] = {
     "/api/bench/hidden": "hidden",
     "/api/bench/expect": "expect",
     "/api/bench/round": "round",
+    "/api/bench/diagnose": "diagnose",
+    "/api/bench/suspects": "round",
+    "/api/bench/faults": "round",
 }
 #: Each address that starts a job of its own.
 STARTED: Final[dict[str, str]] = {"/api/sheet/drawn": "drawn", "/api/designs/shared": "sharing"}

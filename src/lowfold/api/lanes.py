@@ -75,6 +75,9 @@ QUICK: Final[dict[str, re.Pattern[bytes]]] = {
     "/api/marks/read": re.compile(rb"(?s).{20000}"),
     "/api/marks/write": re.compile(rb"(?s).{4000}"),
     "/api/bench/hidden": re.compile(rb"(?s).{4000}"),
+    "/api/bench/diagnose": re.compile(rb'(?s)"most_at_once"\s*:\s*2|.{6000}'),
+    "/api/bench/suspects": re.compile(rb'(?s)"most_at_once"\s*:\s*2|.{12000}'),
+    "/api/bench/faults": re.compile(rb"(?s).{6000}"),
     "/api/bench/round": re.compile(rb"(?s).{12000}"),
     "/api/bench/expect": re.compile(rb"(?s).{1500}"),
 }

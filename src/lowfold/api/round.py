@@ -9,6 +9,7 @@ from fastapi import APIRouter
 from pydantic import Field
 
 from lowfold.api.computing import ComputedRoute, reported
+from lowfold.api.diagnose import DiagnoseAnswer, Given, diagnosed, fault_rows
 from lowfold.api.drawings import DrawingAnswer, bench_drawing
 from lowfold.api.expect import PointAnswer, point_answer, point_of, told
 from lowfold.api.fields import Answer, Ask
@@ -21,9 +22,17 @@ from lowfold.api.texts import BriefTexts, texts_of
 from lowfold.api.worn import WornAnswer, worn_parts
 from lowfold.core.bench.hidden import words_of as hidden_words
 from lowfold.core.bench.models import MeterModel, model_named
-from lowfold.core.bench.points import Point, name_of
+from lowfold.core.bench.points import Point, name_of, words_of
 from lowfold.core.bench.readings import QUANTITIES, Taken, Told, read_taken
-from lowfold.core.bench.round import Group, Round, Step, bench_of, go_round
+from lowfold.core.bench.round import (
+    Bench,
+    Group,
+    Round,
+    Step,
+    bench_of,
+    go_round,
+    points_of,
+)
 from lowfold.core.bench.round_words import (
     beside,
     build_verdict,
@@ -40,7 +49,7 @@ from lowfold.core.needs.brief import Brief
 from lowfold.core.needs.choice import Judged
 from lowfold.core.needs.kinds import BriefKind, read_brief, weigh
 from lowfold.core.needs.network import StatedNetwork, read_stated
-from lowfold.core.network.circuit import load_names
+from lowfold.core.network.circuit import Circuit, load_names
 from lowfold.core.network.editing import write_netlist
 from lowfold.core.network.notation import Netlist
 from lowfold.core.network.tree import Element, write_network
@@ -78,6 +87,9 @@ class RoundAsk(Ask):
     choice: str | None = Field(None, max_length=20_000, description="Of every kind but a network")
     meter: Meter | None = Field(None, description="Default the handheld")
     readings: list[TakenAsk] = Field([], max_length=MOST_READINGS)
+    further: list[PointAsk] = Field(
+        [], max_length=60, description="Points beside those of a careful round"
+    )
     as_built: bool = Field(
         default=True, description="Let what was measured take the place of what is nominal"
     )
@@ -205,15 +217,11 @@ def round_of(ask: RoundAsk, families: FamiliesDep, meters: MetersDep) -> RoundAn
     design = _read_design(ask, families)
     judged, circuit = design.judged, design.judged.circuit
     bench, meter = bench_of(judged), meter_of(ask.meter)
-    readings: dict[Point, Taken] = {}
-    elsewhere = 0
-    for asked in ask.readings:
-        if asked.board is not None and asked.board != design.board:
-            elsewhere += 1
-            continue
-        taken = read_taken(asked.text, asked.kind, _meter_called(asked.meter, meters))
-        readings[point_of(asked, circuit)] = taken
-    found = go_round(bench, meter, readings, as_built=ask.as_built, progress=reported())
+    readings, elsewhere = _readings(ask, design, meters)
+    points = _points(bench, circuit, readings, ask.further)
+    found = go_round(
+        bench, meter, readings, as_built=ask.as_built, points=points, progress=reported()
+    )
     names = load_names(circuit, len(judged.loads))
     at = {node: name for name, node in circuit.names.items()}
     loads = [(n, at.get(r.load.at, "in")) for n, r in zip(names, judged.loads, strict=True)]
@@ -257,6 +265,79 @@ def round_of(ask: RoundAsk, families: FamiliesDep, meters: MetersDep) -> RoundAn
         else write(found.supply_volts, VOLT, DIGITS, trim=True),
         gates=[gate_answer(g) for g in built.gates] if built else [],
         hidden=hidden_words(found.hidden) if found.hidden else "",
+    )
+
+
+def _readings(
+    ask: RoundAsk, design: _Design, meters: tuple[MeterModel, ...]
+) -> tuple[dict[Point, Taken], int]:
+    """Return what was read of this board, in its order, and how much of another."""
+    readings: dict[Point, Taken] = {}
+    elsewhere = 0
+    for asked in ask.readings:
+        if asked.board is not None and asked.board != design.board:
+            elsewhere += 1
+            continue
+        taken = read_taken(asked.text, asked.kind, _meter_called(asked.meter, meters))
+        readings[point_of(asked, design.judged.circuit)] = taken
+    return readings, elsewhere
+
+
+def _points(
+    bench: Bench, circuit: Circuit, readings: dict[Point, Taken], further: list[PointAsk]
+) -> list[Point]:
+    """Return the points of a careful round, then those that were read or asked for beside."""
+    wanted = [point_of(asked, circuit) for asked in further]
+    return list(dict.fromkeys([*points_of(bench), *readings, *wanted]))
+
+
+class SuspectsAsk(RoundAsk):
+    """A design, what was read of it, and how many faults at once are looked for."""
+
+    most_at_once: Literal[1, 2] = 1
+    limit: int = Field(8, ge=1, le=100)
+
+
+@router.post("/suspects", responses=responses(422, 503))
+def suspects_of(ask: SuspectsAsk, families: FamiliesDep, meters: MetersDep) -> DiagnoseAnswer:
+    """Tell what may be wrong with a design as built, from what was read of it."""
+    design = _read_design(ask, families)
+    bench = bench_of(design.judged)
+    readings, _ = _readings(ask, design, meters)
+    given = [Given(point, taken) for point, taken in readings.items() if taken.understood]
+    return diagnosed(
+        bench.box,
+        given,
+        meter_of(ask.meter),
+        powered=bench.powered,
+        most_at_once=ask.most_at_once,
+        limit=ask.limit,
+    )
+
+
+class FaultRow(Answer):
+    words: str
+    reads: list[str]
+
+
+class FaultTableAnswer(Answer):
+    """Each likely fault, and what the meter would then read at each point."""
+
+    points: list[str]
+    rows: list[FaultRow]
+
+
+@router.post("/faults", responses=responses(422, 503))
+def fault_table(ask: RoundAsk, families: FamiliesDep) -> FaultTableAnswer:
+    """Tell what the meter would read with each likely fault, to take to the bench on paper."""
+    design = _read_design(ask, families)
+    bench, meter = bench_of(design.judged), meter_of(ask.meter)
+    if not bench.powered:
+        return FaultTableAnswer(points=[], rows=[])
+    points, rows = fault_rows(bench.box, meter)
+    return FaultTableAnswer(
+        points=[words_of(bench.box.circuit, p) for p in points],
+        rows=[FaultRow(words=words, reads=reads) for words, reads in rows],
     )
 
 

@@ -59,6 +59,10 @@ export type RoundAsk = Schemas["RoundAsk"];
 export type SeriesAnswer = Schemas["SeriesAnswer"];
 export type StepAnswer = Schemas["StepAnswer"];
 export type WornAnswer = Schemas["WornAnswer"];
+export type DiagnoseAnswer = Schemas["DiagnoseAnswer"];
+export type FaultTable = Schemas["FaultTableAnswer"];
+export type HypothesisAnswer = Schemas["HypothesisAnswer"];
+export type NextAnswer = Schemas["NextAnswer"];
 export type Verdict = Schemas["Verdict"] | null;
 
 const server = createClient<paths>({ baseUrl: "" });
@@ -268,3 +272,9 @@ export const writeMark = (body: Schemas["WriteAsk"]): Promise<Outcome<MarksWritt
 
 export const findInSeries = (body: Schemas["SeriesAsk"]): Promise<Outcome<SeriesAnswer>> =>
   settle(server.POST("/api/reference/series", { body }));
+
+export const askSuspects = (body: Schemas["SuspectsAsk"]): Promise<Outcome<DiagnoseAnswer>> =>
+  settle(server.POST("/api/bench/suspects", { body }));
+
+export const askFaults = (body: RoundAsk): Promise<Outcome<FaultTable>> =>
+  settle(server.POST("/api/bench/faults", { body }));

@@ -507,6 +507,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/suspects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Suspects Of
+         * @description Tell what may be wrong with a design as built, from what was read of it.
+         */
+        post: operations["suspects_of_api_bench_suspects_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/faults": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fault Table
+         * @description Tell what the meter would read with each likely fault, to take to the bench on paper.
+         */
+        post: operations["fault_table_api_bench_faults_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/diagnose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Diagnose Readings
+         * @description Tell what may be wrong with a board, how probable it is, and which point tells most next.
+         */
+        post: operations["diagnose_readings_api_bench_diagnose_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheet/drawn": {
         parameters: {
             query?: never;
@@ -1153,12 +1213,12 @@ export interface components {
              * Faults
              * @description Each part open and shorted
              */
-            faults: components["schemas"]["FaultAnswer"][];
+            faults: components["schemas"]["lowfold__api__check__FaultAnswer"][];
             /**
              * Outputs Shorted
              * @description Each output shorted to 0 V
              */
-            outputs_shorted: components["schemas"]["FaultAnswer"][];
+            outputs_shorted: components["schemas"]["lowfold__api__check__FaultAnswer"][];
             /** Cautions */
             cautions: components["schemas"]["CautionAnswer"][];
             /** @description The worst of all that was judged */
@@ -1479,6 +1539,106 @@ export interface components {
              * @default
              */
             why: string;
+        };
+        /** DiagnoseAnswer */
+        DiagnoseAnswer: {
+            /** Meter */
+            meter: string;
+            /** Readings */
+            readings: components["schemas"]["JudgedReading"][];
+            /** Stop */
+            stop: boolean;
+            /** Words */
+            words: string;
+            /**
+             * Verdict
+             * @description Where the search stands, in a sentence
+             */
+            verdict: string;
+            /** Hypotheses */
+            hypotheses: components["schemas"]["HypothesisAnswer"][];
+            /**
+             * Unlisted
+             * @description Probability of what the limit cut off
+             */
+            unlisted: number;
+            /**
+             * Apart
+             * @description What would tell apart what no voltage and no current does
+             */
+            apart: string;
+            /** Next */
+            next: components["schemas"]["NextAnswer"][];
+            /** Method */
+            method: string;
+        };
+        /**
+         * DiagnoseAsk
+         * @description A network with a range for everything in it, a meter, and what it read.
+         * @example {
+         *       "network": "R1=360k + @OUT + R2=180k",
+         *       "parts": {
+         *         "default": {
+         *           "tolerance": "1 %"
+         *         }
+         *       },
+         *       "readings": [
+         *         {
+         *           "at": "OUT",
+         *           "kind": "voltage",
+         *           "value": 14.2
+         *         }
+         *       ],
+         *       "supply": {
+         *         "v": 14.4
+         *       }
+         *     }
+         */
+        DiagnoseAsk: {
+            /**
+             * Network
+             * @description The notation, or a netlist with one part a line
+             * @example R1=4k7 + @A + (R2=15k || (R3=2k7 + @B + R4=3k9))
+             */
+            network: string;
+            /** @description Needed for outputs; without it parts carry nothing */
+            supply?: components["schemas"]["SupplyAsk"] | null;
+            /** Loads */
+            loads?: components["schemas"]["LoadRangeAsk"][];
+            /**
+             * Switches
+             * @description By switch; open if not given
+             */
+            switches?: {
+                [key: string]: "open" | "closed";
+            };
+            /**
+             * Parts
+             * @description `default`, and single parts by designator
+             */
+            parts?: {
+                [key: string]: components["schemas"]["PartLimitsAsk"];
+            };
+            environment?: components["schemas"]["EnvironmentAsk"];
+            /** @description Default the handheld */
+            meter?: string | components["schemas"]["MeterAsk"] | null;
+            /** Readings */
+            readings: components["schemas"]["ReadingAsk"][];
+            /** As Built */
+            as_built?: {
+                [key: string]: components["schemas"]["AsBuiltAsk"];
+            };
+            /**
+             * Most At Once
+             * @default 1
+             * @enum {integer}
+             */
+            most_at_once: 1 | 2;
+            /**
+             * Limit
+             * @default 12
+             */
+            limit: number;
         };
         /** DividerAnswer */
         DividerAnswer: {
@@ -2046,41 +2206,6 @@ export interface components {
              */
             zero_power_c: number | string;
         };
-        /**
-         * FaultAnswer
-         * @description One part failed, or one output shorted to 0 V, in the nominal circuit.
-         */
-        FaultAnswer: {
-            /**
-             * Ref
-             * @description The part, or the output
-             */
-            ref: string;
-            /**
-             * Mode
-             * @enum {string}
-             */
-            mode: "open" | "short";
-            /**
-             * Outputs
-             * @description By output asked for; null where there is no telling
-             */
-            outputs: {
-                [key: string]: number | null;
-            };
-            /**
-             * Overloaded
-             * @description Parts above their derated rating
-             */
-            overloaded: string[];
-            /** Supply Shorted */
-            supply_shorted: boolean;
-            /**
-             * Above
-             * @description Outputs above what is connected there stands
-             */
-            above: string[];
-        };
         /** FaultLine */
         FaultLine: {
             /** Words */
@@ -2103,6 +2228,23 @@ export interface components {
              * @description Only the regulator's own supply limits the output
              */
             runs_away: boolean;
+        };
+        /** FaultRow */
+        FaultRow: {
+            /** Words */
+            words: string;
+            /** Reads */
+            reads: string[];
+        };
+        /**
+         * FaultTableAnswer
+         * @description Each likely fault, and what the meter would then read at each point.
+         */
+        FaultTableAnswer: {
+            /** Points */
+            points: string[];
+            /** Rows */
+            rows: components["schemas"]["FaultRow"][];
         };
         /**
          * FeedbackAsk
@@ -2539,6 +2681,55 @@ export interface components {
             /** Counts */
             counts: number[];
         };
+        /** HypothesisAnswer */
+        HypothesisAnswer: {
+            /** Kind */
+            kind: string;
+            /** Refs */
+            refs: string[];
+            /**
+             * Words
+             * @description What it is, what speaks for it and what against, in figures
+             */
+            words: string;
+            /**
+             * Name
+             * @description What it is, in short
+             */
+            name: string;
+            /** Ohm */
+            ohm?: number | null;
+            /** V */
+            v?: number | null;
+            /** Faults */
+            faults?: components["schemas"]["lowfold__api__diagnose__FaultAnswer"][] | null;
+            /** Probability */
+            probability: number;
+            /** Consistent */
+            consistent: boolean;
+            /**
+             * Predicted
+             * @description Per reading, nominal; null for no model
+             */
+            predicted: (number | null)[];
+            /**
+             * Alike
+             * @description Shared by those no voltage or current reading tells apart
+             */
+            alike: string;
+            /**
+             * Volts
+             * @description What each junction would read
+             */
+            volts: {
+                [key: string]: string;
+            };
+            /**
+             * Course
+             * @description Its probability after none, one, two … readings
+             */
+            course: number[];
+        };
         /** InstrumentAnswer */
         InstrumentAnswer: {
             /** Resource */
@@ -2601,6 +2792,38 @@ export interface components {
             result?: unknown;
         };
         JsonValue: unknown;
+        /** JudgedReading */
+        JudgedReading: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "voltage" | "current" | "resistance";
+            /** At */
+            at?: string | null;
+            /** Against */
+            against?: string | null;
+            /** Across */
+            across?: string | null;
+            /** Through */
+            through?: string | null;
+            /** Part */
+            part?: string | null;
+            /** Words */
+            words: string;
+            /** Value */
+            value: number | null;
+            /** Overload */
+            overload: boolean;
+            /** Expected */
+            expected: number | null;
+            /** Lowest */
+            lowest: number | null;
+            /** Highest */
+            highest: number | null;
+            /** Verdict */
+            verdict: ("as expected" | "off" | "far out") | null;
+        };
         /** LadderAnswer */
         LadderAnswer: {
             /** Candidates */
@@ -3259,6 +3482,34 @@ export interface components {
              */
             digits: number;
         };
+        /** NextAnswer */
+        NextAnswer: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "voltage" | "current" | "resistance";
+            /** At */
+            at?: string | null;
+            /** Against */
+            against?: string | null;
+            /** Across */
+            across?: string | null;
+            /** Through */
+            through?: string | null;
+            /** Part */
+            part?: string | null;
+            /** Words */
+            words: string;
+            /** Gain Bits */
+            gain_bits: number;
+            /** Effort */
+            effort: number;
+            /** Reason */
+            reason: string;
+            /** Outcomes */
+            outcomes: components["schemas"]["OutcomeAnswer"][];
+        };
         /** NodeAsk */
         NodeAsk: {
             /** At */
@@ -3373,6 +3624,15 @@ export interface components {
             seen: string;
             /** Instead */
             instead: string;
+        };
+        /** OutcomeAnswer */
+        OutcomeAnswer: {
+            /** Shows */
+            shows: string;
+            /** Then */
+            then: string;
+            /** Value */
+            value: number;
         };
         /** OutputAnswer */
         OutputAnswer: {
@@ -3960,6 +4220,57 @@ export interface components {
              */
             wrong: string;
         };
+        /**
+         * ReadingAsk
+         * @description A reading: where, and what.
+         */
+        ReadingAsk: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "voltage" | "current" | "resistance";
+            /**
+             * At
+             * @description A junction
+             */
+            at?: string | null;
+            /**
+             * Against
+             * @description The other lead's; 0 unless said
+             */
+            against?: string | null;
+            /**
+             * Across
+             * @description A part's own two ends, the first one positive
+             */
+            across?: string | null;
+            /**
+             * Through
+             * @description A part, or `supply`
+             */
+            through?: string | null;
+            /**
+             * Part
+             * @description Lifted out
+             */
+            part?: string | null;
+            /**
+             * Range Full
+             * @description The range to be read on; not given, the smallest that holds it
+             */
+            range_full?: number | null;
+            /**
+             * Value
+             * @description In SI; null over range
+             */
+            value?: number | null;
+            /**
+             * Overload
+             * @default false
+             */
+            overload: boolean;
+        };
         /** RelationAnswer */
         RelationAnswer: {
             /**
@@ -4222,6 +4533,12 @@ export interface components {
              * @default []
              */
             readings: components["schemas"]["TakenAsk"][];
+            /**
+             * Further
+             * @description Points beside those of a careful round
+             * @default []
+             */
+            further: components["schemas"]["PointAsk"][];
             /**
              * As Built
              * @description Let what was measured take the place of what is nominal
@@ -4848,6 +5165,53 @@ export interface components {
              */
             source_ohm: number | string;
         };
+        /**
+         * SuspectsAsk
+         * @description A design, what was read of it, and how many faults at once are looked for.
+         */
+        SuspectsAsk: {
+            /** Kind */
+            kind: ("resistance" | "divider" | "feedback" | "ladder") | "network";
+            /** Brief */
+            brief?: {
+                [key: string]: components["schemas"]["JsonValue"];
+            };
+            /**
+             * Choice
+             * @description Of every kind but a network
+             */
+            choice?: string | null;
+            /** @description Default the handheld */
+            meter?: string | components["schemas"]["MeterAsk"] | null;
+            /**
+             * Readings
+             * @default []
+             */
+            readings: components["schemas"]["TakenAsk"][];
+            /**
+             * Further
+             * @description Points beside those of a careful round
+             * @default []
+             */
+            further: components["schemas"]["PointAsk"][];
+            /**
+             * As Built
+             * @description Let what was measured take the place of what is nominal
+             * @default true
+             */
+            as_built: boolean;
+            /**
+             * Most At Once
+             * @default 1
+             * @enum {integer}
+             */
+            most_at_once: 1 | 2;
+            /**
+             * Limit
+             * @default 8
+             */
+            limit: number;
+        };
         /** SwitchAnswer */
         SwitchAnswer: {
             /** Ref */
@@ -5358,6 +5722,52 @@ export interface components {
              * @default 0
              */
             seed: number;
+        };
+        /**
+         * FaultAnswer
+         * @description One part failed, or one output shorted to 0 V, in the nominal circuit.
+         */
+        lowfold__api__check__FaultAnswer: {
+            /**
+             * Ref
+             * @description The part, or the output
+             */
+            ref: string;
+            /**
+             * Mode
+             * @enum {string}
+             */
+            mode: "open" | "short";
+            /**
+             * Outputs
+             * @description By output asked for; null where there is no telling
+             */
+            outputs: {
+                [key: string]: number | null;
+            };
+            /**
+             * Overloaded
+             * @description Parts above their derated rating
+             */
+            overloaded: string[];
+            /** Supply Shorted */
+            supply_shorted: boolean;
+            /**
+             * Above
+             * @description Outputs above what is connected there stands
+             */
+            above: string[];
+        };
+        /** FaultAnswer */
+        lowfold__api__diagnose__FaultAnswer: {
+            /** Kind */
+            kind: string;
+            /** Refs */
+            refs: string[];
+            /** Ohm */
+            ohm?: number | null;
+            /** V */
+            v?: number | null;
         };
     };
     responses: never;
@@ -6404,6 +6814,138 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RoundAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    suspects_of_api_bench_suspects_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SuspectsAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiagnoseAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fault_table_api_bench_faults_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoundAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultTableAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    diagnose_readings_api_bench_diagnose_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DiagnoseAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiagnoseAnswer"];
                 };
             };
             /** @description Not understood */

@@ -37,6 +37,9 @@
       ];
     return (step?.leads ?? []).map((name) => round.places[name]).filter((p) => p !== undefined);
   });
+  /** What the hypothesis under the cursor is about, and what it says each junction would read. */
+  const suspects = $derived(bench.amiss ? (bench.hypothesis?.refs ?? []) : []);
+  const foreseen = $derived(bench.amiss ? (bench.hypothesis?.volts ?? {}) : {});
   const read = (one: StepAnswer | undefined) =>
     one?.reading && !one.reading.wrong ? one.reading.shown : "";
 </script>
@@ -95,6 +98,17 @@
           class={hot ? "fill-wash stroke-copper" : "fill-leaf stroke-ink"}
           stroke-dasharray={load ? "4 3" : undefined}
         />
+        {#if suspects.includes(p.name)}
+          <path
+            data-suspect={p.name}
+            d="M{p.x - 15} {p.y - half - 4}H{p.x + 15}V{p.y + half + 4}H{p.x - 15}Z"
+            fill="none"
+            class="stroke-fail"
+            stroke-width="2"
+            stroke-dasharray="6 3"
+          />
+          <text x={p.x - 21} y={p.y + 5} text-anchor="end" font-size="15" class="fill-fail">?</text>
+        {/if}
       {:else}
         <path
           d="M{p.x} {p.y - half}L{p.x + 12} {p.y + half - 6}M{p.x} {p.y + half - 4}V{p.y + half}"
@@ -129,6 +143,12 @@
         font-size={dense ? 11.5 : 12.5}
         class="fill-ink"
         >{name}
+        {#if read(one) && foreseen[name]}<tspan
+            font-size="11"
+            class="fill-fail"
+            x={at.x + (name === "0" ? 0 : 10)}
+            dy="14">? {foreseen[name]}</tspan
+          ><tspan x={at.x + 10 + 9 * name.length} dy="-14"></tspan>{/if}
         {#if read(one)}<tspan font-weight="600" class="fill-copper">{read(one)}</tspan>{/if}</text
       >
     </g>

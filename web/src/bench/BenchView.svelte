@@ -9,7 +9,9 @@
   import BenchPlan from "./BenchPlan.svelte";
   import Bin from "../marks/Bin.svelte";
   import Face from "./Face.svelte";
+  import FaultTableView from "./FaultTableView.svelte";
   import Readings from "./Readings.svelte";
+  import Suspicions from "./Suspicions.svelte";
   import ToldMark from "./ToldMark.svelte";
 
   type Props = { design: Design };
@@ -32,8 +34,12 @@
     const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
     // No reading is written with a t, so that it takes one even while the line is being typed in.
     const take = event.key === "t" && !event.ctrlKey && !event.metaKey && !event.altKey;
+    const plain = !event.ctrlKey && !event.metaKey && !event.altKey;
+    const other = { PageDown: 1, PageUp: -1 }[event.key];
     if (step) bench.walk(step);
     else if (take) void bench.take();
+    else if (other && bench.diagnosis) bench.suspect(other);
+    else if (event.key === "f" && plain && bench.diagnosis) void bench.follow();
     else return;
     event.preventDefault();
   }
@@ -88,6 +94,11 @@
           <Notice tone="wrong"><span class="text-fail">✕ {bench.trouble}</span></Notice>
         {/if}
         <Readings {bench} {round} />
+        {#if bench.mended && !bench.amiss}
+          <Notice tone="done">{bench.mended}</Notice>
+        {/if}
+        {#if bench.amiss}<Suspicions {bench} />{/if}
+        <FaultTableView {bench} />
         <Bin parts={round.parts} />
       </div>
     </div>

@@ -1,12 +1,17 @@
 /** One design at the bench: what was read of it, where the leads are, and what comes next. */
 import {
   addEntry,
+  askFaults,
   askRound,
+  askSuspects,
   getReadings,
   listInstruments,
   listMeters,
   readInstrument,
+  type DiagnoseAnswer,
   type Design,
+  type FaultTable,
+  type HypothesisAnswer,
   type InstrumentAnswer,
   type MeterAnswer,
   type Reading,
@@ -46,8 +51,20 @@ export class BenchState {
   taking = $state(false);
   /** The rest of a round that stopped is opened on purpose. */
   opened = $state(false);
+  /** What may be wrong, once something is off. */
+  diagnosis = $state.raw<DiagnoseAnswer | null>(null);
+  /** Two faults at once are looked for. */
+  two = $state(false);
+  looking = $state(false);
+  /** Which of the hypotheses is under the cursor. */
+  suspected = $state(0);
+  faults = $state.raw<FaultTable | null>(null);
+  /** What was found and mended, in words. */
+  mended = $state("");
   #readings = $state.raw<Reading[]>([]);
+  #further = $state.raw<Record<string, unknown>[]>([]);
   #latest = new Latest();
+  #latestSuspects = new Latest();
   #closed = false;
   /** Readings asked for that are not taken yet. */
   #more = 0;
@@ -63,12 +80,19 @@ export class BenchState {
   wire = $derived(this.chosen.startsWith(WIRED) ? this.chosen.slice(WIRED.length) : "");
   instrument = $derived(this.instruments.find((one) => one.resource === this.wire) ?? null);
   meter = $derived(this.instrument?.meter ?? (this.wire ? USUAL : this.chosen));
-  /** Steps that are shown: up to the one that stopped the round, until the rest is opened. */
+  /** Steps that are shown: up to the one that stopped the round, and those taken on purpose. */
   shown = $derived(
     this.round?.stopped == null || this.opened
       ? this.steps
-      : this.steps.slice(0, this.round.stopped + 1),
+      : this.steps.filter(
+          (step, i) => i <= (this.round?.stopped ?? 0) || step.key === this.at || step.reading,
+        ),
   );
+  hypothesis = $derived<HypothesisAnswer | null>(
+    this.diagnosis?.hypotheses[this.suspected] ?? null,
+  );
+  /** Something is not as expected, so that a fault is looked for. */
+  amiss = $derived(this.steps.some((step) => step.told === "off" || step.told === "far out"));
   folded = $derived(this.steps.length - this.shown.length);
 
   constructor(design: Design) {
@@ -121,16 +145,96 @@ export class BenchState {
     const readings = this.typed
       ? [...this.#readings.filter((r) => this.#key(r) !== here), ...this.#drafted()]
       : this.#readings;
-    const body = roundOf(this.subject, readings, { meter: this.meter, as_built: this.asBuilt });
+    const more = { meter: this.meter, as_built: this.asBuilt, further: this.#further };
+    const body = roundOf(this.subject, readings, more);
     const found = await this.#latest.of(askRound(body));
     if (!found || this.#closed) return;
     const { data, error } = found;
     if (data) {
       this.round = data;
       this.trouble = this.unbuilt = "";
+      if (!this.typed) void this.#suspect();
     } else if (error.errors[0]?.field === "choice" || error.errors[0]?.field === "brief") {
       this.unbuilt = error.detail;
     } else this.trouble = `Not worked out: ${error.detail}.`;
+  }
+
+  /** Ask what may be wrong, where something is. */
+  async #suspect(): Promise<void> {
+    if (!this.amiss) {
+      this.#latestSuspects.drop();
+      this.diagnosis = null;
+      this.looking = false;
+      return;
+    }
+    this.looking = true;
+    const more = { meter: this.meter, most_at_once: this.two ? (2 as const) : (1 as const) };
+    const body = {
+      ...roundOf(this.subject, this.#readings, more),
+      most_at_once: more.most_at_once,
+    };
+    const found = await this.#latestSuspects.of(askSuspects({ limit: 8, ...body }));
+    if (!found || this.#closed) return;
+    this.looking = false;
+    this.suspected = 0;
+    if (found.data) this.diagnosis = found.data;
+    else this.trouble = `The fault was not looked for: ${found.error.detail}.`;
+  }
+
+  lookForTwo(on: boolean): void {
+    this.two = on;
+    void this.#suspect();
+  }
+
+  suspect(by: number): void {
+    const count = this.diagnosis?.hypotheses.length ?? 0;
+    this.suspected = Math.min(Math.max(this.suspected + by, 0), Math.max(count - 1, 0));
+  }
+
+  /** Put the leads where the next reading tells most. */
+  async follow(place = 0): Promise<void> {
+    const next = this.diagnosis?.next[place];
+    if (!next) return;
+    const asked = pointOf(next);
+    if (!this.steps.some((step) => same(step.asked, asked))) {
+      this.#further = [...this.#further, asked];
+      await this.ask();
+    }
+    const step = this.steps.find((one) => same(one.asked, asked));
+    if (step) this.stand(step.key);
+  }
+
+  /** Write down what was found, and have everything that it may have changed read again. */
+  async mend(found: HypothesisAnswer): Promise<void> {
+    const name = found.name.split(":")[0] ?? found.name;
+    const finding = {
+      kind: "finding" as const,
+      text: `${name}: found and mended.`,
+      overload: false,
+    };
+    const { error } = await addEntry(this.id, finding);
+    if (error) {
+      this.lost = `What was found is not written down: ${error.detail}.`;
+      return;
+    }
+    const again = this.#readings.filter((r) => {
+      const point = r.point as { kind: string; part?: string };
+      return r.board === this.round?.board && (!point.part || found.refs.includes(point.part));
+    });
+    for (const old of again) await this.#takeBack(old);
+    this.#readings = this.#readings.filter((r) => !again.includes(r));
+    this.mended = `${name}: mended. ${again.length} readings are to be taken again.`;
+    this.opened = this.two = false;
+    this.#further = [];
+    await this.ask();
+    const following = this.round?.following;
+    if (following != null) this.stand(this.steps[following]?.key ?? "");
+  }
+
+  /** Bring what the meter would read with each likely fault, for paper. */
+  async tabulate(): Promise<void> {
+    const { data } = await askFaults(roundOf(this.subject, [], { meter: this.meter }));
+    if (data) this.faults = data;
   }
 
   #key(reading: Reading): string {
@@ -196,8 +300,9 @@ export class BenchState {
     }
     if (!onward || !this.round) return;
     const { following, stopped } = this.round;
-    if (stopped !== null && !this.opened) this.stand(this.steps[stopped]?.key ?? "");
-    else if (this.step?.told && following !== null) this.stand(this.steps[following]?.key ?? "");
+    // Where a fault is looked for, the advice says what comes next
+    if (stopped !== null && !this.opened) return;
+    if (this.step?.told && following !== null) this.stand(this.steps[following]?.key ?? "");
   }
 
   /** Put a reading, or none any more, in place of what was read at a point. */
@@ -298,6 +403,12 @@ export class BenchState {
     );
     if (found && this.shown.includes(found)) this.stand(found.key);
   }
+}
+
+/** The point that an answer is about, as a request has it. */
+function pointOf(one: object): Record<string, unknown> {
+  const names = ["kind", "at", "against", "across", "through", "part"];
+  return Object.fromEntries(Object.entries(one).filter(([k, v]) => names.includes(k) && v != null));
 }
 
 /** Whether two points are one. */

@@ -5,6 +5,7 @@ import {
   type Design,
   type Reading,
   type RoundAnswer,
+  type RoundAsk,
   type StepAnswer,
 } from "$api";
 
@@ -28,6 +29,7 @@ export function roundOf(subject: Subject, readings: readonly Reading[], more: ob
     brief,
     choice,
     as_built: true,
+    further: [] as NonNullable<RoundAsk["further"]>,
     readings: readings.map((r) => ({
       ...(r.point as Pick<StepAnswer["point"], "kind">),
       text: r.text,

@@ -14,6 +14,8 @@
     ["s l p f w", "open spread, load, power, faults, what would pass"],
     ["t", "at the bench: take the reading from the meter on the wire"],
     ["Enter", "at the bench: keep the reading and go on"],
+    ["f", "at the bench: put the leads where the next reading tells most"],
+    ["PgUp PgDn", "at the bench: walk what may be wrong"],
     ["?", "these keys"],
   ];
   const WRITING: [string, string][] = [

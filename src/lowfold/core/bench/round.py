@@ -23,7 +23,7 @@ from lowfold.core.network.circuit import GROUND, SUPPLY
 from lowfold.core.solving.nodes import solve
 from lowfold.core.tolerance.box import Box, Supply
 
-__all__ = ["Bench", "Group", "Round", "Step", "bench_of", "go_round"]
+__all__ = ["Bench", "Group", "Round", "Step", "bench_of", "go_round", "points_of"]
 
 Group = Literal["parts out of circuit", "built, power off", "power on", "current last"]
 GROUPS: Final[dict[str, Group]] = {

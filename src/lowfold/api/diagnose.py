@@ -1,0 +1,412 @@
+"""POST /api/bench/diagnose: from readings to the fault, and what to measure next."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, field
+from typing import Annotated, Any, Literal, Self
+
+from fastapi import APIRouter
+from pydantic import Field, model_validator
+
+from lowfold.api.check import BoxAsk, read_question
+from lowfold.api.computing import ComputedRoute
+from lowfold.api.expect import AsBuiltAsk, point_of, told
+from lowfold.api.fields import Answer
+from lowfold.api.meters import Meter, meter_of
+from lowfold.api.points import PointAsk
+from lowfold.api.problems import responses
+from lowfold.api.sessions import FamiliesDep
+from lowfold.core.bench.arguing import (
+    METHOD,
+    argue,
+    figure_at,
+    outcome_words,
+    reason_to_measure,
+    verdict_words,
+)
+from lowfold.core.bench.consistent import consistent
+from lowfold.core.bench.diagnosis import Diagnosis, Hypothesis, Observed, diagnose, probe_of
+from lowfold.core.bench.expect import Expected, built, expect_all
+from lowfold.core.bench.models import MeterModel
+from lowfold.core.bench.next_point import alike, worth_measuring
+from lowfold.core.bench.points import Point, careful_round, words_of
+from lowfold.core.bench.predict import Model
+from lowfold.core.bench.readings import Taken, Told, verdict_on_reading
+from lowfold.core.bench.suspects import as_designed, suspects
+from lowfold.core.errors import LowfoldError, TooLargeError
+from lowfold.core.network.circuit import Circuit
+from lowfold.core.tolerance.box import Box
+
+__all__ = ["DiagnoseAnswer", "Given", "HypothesisAnswer", "diagnosed", "fault_rows", "router"]
+
+router = APIRouter(prefix="/api/bench", tags=["bench"], route_class=ComputedRoute)
+
+MOST_READINGS = 60
+MOST_PARTS = 60
+
+
+class ReadingAsk(PointAsk):
+    """A reading: where, and what."""
+
+    value: Annotated[float, Field(ge=-1e15, le=1e15)] | None = Field(
+        None, description="In SI; null over range"
+    )
+    overload: bool = False
+
+    @model_validator(mode="after")
+    def _read(self) -> Self:
+        if (self.value is None) != self.overload:
+            msg = "a reading has a value, or overload: true and value: null"
+            raise ValueError(msg)
+        if self.kind == "resistance" and (self.value or 0.0) < 0:
+            msg = "a resistance is not negative: power off, and zero the leads"
+            raise ValueError(msg)
+        return self
+
+
+class DiagnoseAsk(BoxAsk):
+    """A network with a range for everything in it, a meter, and what it read."""
+
+    model_config = {
+        "json_schema_extra": {
+            "examples": [
+                {
+                    "network": "R1=360k + @OUT + R2=180k",
+                    "supply": {"v": 14.4},
+                    "parts": {"default": {"tolerance": "1 %"}},
+                    "readings": [{"kind": "voltage", "at": "OUT", "value": 14.2}],
+                }
+            ]
+        }
+    }
+
+    meter: Meter | None = Field(None, description="Default the handheld")
+    readings: list[ReadingAsk] = Field(min_length=1, max_length=MOST_READINGS)
+    as_built: dict[str, AsBuiltAsk] = Field(default_factory=dict, max_length=400)
+    most_at_once: Literal[1, 2] = 1
+    limit: Annotated[int, Field(ge=1, le=500, strict=True)] = 12
+
+
+class JudgedReading(Answer):
+    kind: Literal["voltage", "current", "resistance"]
+    at: str | None = None
+    against: str | None = None
+    across: str | None = None
+    through: str | None = None
+    part: str | None = None
+    words: str
+    value: float | None
+    overload: bool
+    expected: float | None
+    lowest: float | None
+    highest: float | None
+    verdict: Told | None
+
+
+class FaultAnswer(Answer):
+    kind: str
+    refs: list[str]
+    ohm: float | None = None
+    v: float | None = None
+
+
+class HypothesisAnswer(Answer):
+    kind: str
+    refs: list[str]
+    words: str = Field(description="What it is, what speaks for it and what against, in figures")
+    name: str = Field(description="What it is, in short")
+    ohm: float | None = None
+    v: float | None = None
+    faults: list[FaultAnswer] | None = None
+    probability: float
+    consistent: bool
+    predicted: list[float | None] = Field(description="Per reading, nominal; null for no model")
+    alike: str = Field(description="Shared by those no voltage or current reading tells apart")
+    volts: dict[str, str] = Field(description="What each junction would read")
+    course: list[float] = Field(description="Its probability after none, one, two … readings")
+
+
+class OutcomeAnswer(Answer):
+    shows: str
+    then: str
+    value: float
+
+
+class NextAnswer(Answer):
+    kind: Literal["voltage", "current", "resistance"]
+    at: str | None = None
+    against: str | None = None
+    across: str | None = None
+    through: str | None = None
+    part: str | None = None
+    words: str
+    gain_bits: float
+    effort: float
+    reason: str
+    outcomes: list[OutcomeAnswer]
+
+
+class DiagnoseAnswer(Answer):
+    meter: str
+    readings: list[JudgedReading]
+    stop: bool
+    words: str
+    verdict: str = Field(description="Where the search stands, in a sentence")
+    hypotheses: list[HypothesisAnswer]
+    unlisted: float = Field(description="Probability of what the limit cut off")
+    apart: str = Field(description="What would tell apart what no voltage and no current does")
+    next: list[NextAnswer]
+    method: str
+
+
+@router.post("/diagnose", responses=responses(422, 503))
+def diagnose_readings(ask: DiagnoseAsk, families: FamiliesDep) -> DiagnoseAnswer:
+    """Tell what may be wrong with a board, how probable it is, and which point tells most next."""
+    question = read_question(ask, families)
+    circuit = question.circuit
+    measured = {}
+    for ref, part in ask.as_built.items():
+        try:
+            measured[circuit.branch(ref)] = (part.ohm, part.uncertainty)
+        except LowfoldError as error:
+            raise type(error)(error.message, field=f"as_built.{ref}") from error
+    box = built(question.box(ask.environment.to_core()), measured)
+    readings = []
+    for place, asked in enumerate(ask.readings):
+        try:
+            point = point_of(asked, circuit)
+        except LowfoldError as error:
+            raise type(error)(error.message, field=f"readings.{place}") from error
+        as_asked = asked.model_dump(exclude={"range_full", "value", "overload"}, exclude_none=True)
+        readings.append(Given(point, Taken("", asked.value, asked.overload), as_asked))
+        readings[-1].full = asked.range_full
+    return diagnosed(
+        box,
+        readings,
+        meter_of(ask.meter),
+        powered=bool(box.supply.volts),
+        most_at_once=ask.most_at_once,
+        limit=ask.limit,
+    )
+
+
+@dataclass
+class Given:
+    """A reading as a request has it."""
+
+    point: Point
+    taken: Taken
+    asked: dict[str, Any] = field(default_factory=dict)
+    full: float | None = None
+
+
+def diagnosed(
+    box: Box,
+    given: list[Given],
+    meter: MeterModel,
+    *,
+    powered: bool,
+    most_at_once: int,
+    limit: int,
+) -> DiagnoseAnswer:
+    """Return what readings of a board say of it."""
+    circuit = box.circuit
+    if len(circuit.branches) > MOST_PARTS:
+        msg = f"{len(circuit.branches)} parts; a fault is looked for among up to {MOST_PARTS}"
+        raise TooLargeError(msg, field="network")
+    every: list[Expected | TooLargeError] = []
+    for g in given:
+        every += expect_all(box, [g.point], g.taken.meter or meter, [g.full])
+    judged, observed = [], []
+    for g, expected in zip(given, every, strict=True):
+        told_of = verdict_on_reading(g.taken, expected) if isinstance(expected, Expected) else None
+        judged.append(_judged(circuit, g, expected, told_of))
+        observed.append(_observed(g, expected, g.taken.meter or meter))
+    found = diagnose(box, observed, most_at_once=most_at_once, powered=powered)
+    listed = found.hypotheses[:limit]
+    ahead, limits = _ahead(box, meter, powered=powered)
+    probes = [_probe(box, p, meter) for p in ahead]
+    labels = alike(found, listed, *_everything(box, meter, powered=powered))
+    unread = [k for k in range(len(ahead)) if ahead[k] not in {g.point for g in given}]
+    candidates = worth_measuring(found, [probes[k] for k in unread], [limits[k] for k in unread])
+    designed = next(h for h in found.hypotheses if h.suspect.kind == "as designed")
+    far = [j for j in judged if j.verdict == "far out"]
+    words = ""
+    if far:
+        words = f"Stop at {far[0].words}: find out why before going on"
+    volts = _volts(found, listed, box) if powered else [{} for _ in listed]
+    tied = [h for h, label in zip(listed, labels, strict=True) if labels.count(label) > 1]
+    return DiagnoseAnswer(
+        meter=meter.name,
+        readings=judged,
+        stop=bool(far),
+        words=words,
+        verdict=verdict_words(found),
+        hypotheses=[
+            _hypothesis(found, h, label, circuit, designed, v)
+            for h, label, v in zip(listed, labels, volts, strict=True)
+        ],
+        unlisted=max(0.0, 1.0 - math.fsum(h.probability for h in listed)),
+        apart=_apart(tied, circuit),
+        next=[
+            NextAnswer(
+                **told(circuit, c.probe.point),
+                words=words_of(circuit, c.probe.point),
+                gain_bits=c.bits,
+                effort=c.effort,
+                reason=reason_to_measure(c),
+                outcomes=[
+                    OutcomeAnswer(
+                        shows=figure_at(c.probe.point, o.value),
+                        then=outcome_words(o),
+                        value=o.value,
+                    )
+                    for o in c.outcomes
+                ],
+            )
+            for c in candidates
+        ],
+        method=METHOD,
+    )
+
+
+def _judged(
+    circuit: Circuit, g: Given, expected: Expected | TooLargeError, verdict: Told | None
+) -> JudgedReading:
+    span = expected.span if isinstance(expected, Expected) else None
+    known = isinstance(expected, Expected)
+    return JudgedReading(
+        **(g.asked or told(circuit, g.point)),
+        words=words_of(circuit, g.point),
+        value=g.taken.value,
+        overload=g.taken.overload,
+        expected=span.nominal if span else None,
+        lowest=expected.low if known else None,  # type: ignore[union-attr]
+        highest=expected.high if known else None,  # type: ignore[union-attr]
+        verdict=verdict,
+    )
+
+
+def _observed(g: Given, expected: Expected | TooLargeError, meter: MeterModel) -> Observed:
+    """Return a reading with the range it was read on: the one set, else the meter's own."""
+    value = g.taken.value
+    if g.full is not None and isinstance(expected, Expected):
+        chosen = expected.range
+    elif value is None:
+        ranges = sorted(getattr(meter, g.point.measured), key=lambda r: r.full)
+        chosen = ranges[-1] if ranges else None
+    else:
+        chosen = meter.range_for(g.point.measured, value)
+    limit = chosen.limit(value or 0.0, of_full=meter.of_full) if chosen else 0.0
+    return Observed(probe_of(g.point, meter, chosen.full if chosen else None), value, limit)
+
+
+def _probe(box: Box, point: Point, meter: MeterModel) -> Any:
+    ranges = sorted(getattr(meter, point.measured), key=lambda r: r.full)
+    if point.kind == "resistance" and point.part is not None:
+        size = box.circuit.branches[point.part].ohms
+    elif point.kind == "resistance":
+        size = sum(b.ohms for b in box.circuit.branches)
+    elif point.kind == "voltage":
+        size = abs(box.supply.volts)
+    else:
+        size = abs(box.supply.volts) / min(b.ohms for b in box.circuit.branches)
+    chosen = next((r for r in ranges if r.full >= size), ranges[-1] if ranges else None)
+    return probe_of(point, meter, chosen.full if chosen else None)
+
+
+def _limit_of(meter: MeterModel, chosen: Any) -> tuple[float, float]:
+    if chosen is None:
+        return 0.0, 0.0
+    if meter.of_full:
+        return 0.0, chosen.accuracy * chosen.full + chosen.counts * chosen.resolution
+    return chosen.accuracy, chosen.counts * chosen.resolution
+
+
+def _ahead(
+    box: Box, meter: MeterModel, *, powered: bool
+) -> tuple[list[Point], list[tuple[float, float]]]:
+    """Return every point that could be measured, with the meter's limit there."""
+    points = [p for p in careful_round(box) if powered or p.kind == "resistance"]
+    if powered:
+        live = [k for k, b in enumerate(box.circuit.branches) if b.a != b.b]
+        points += [Point("current", part=k) for k in live]
+    return points, [_limit_of(meter, _probe(box, p, meter).range) for p in points]
+
+
+def _everything(
+    box: Box, meter: MeterModel, *, powered: bool
+) -> tuple[list[Any], list[tuple[float, float]]]:
+    """Return every voltage and every current there is."""
+    points, limits = _ahead(box, meter, powered=powered)
+    kept = [k for k, p in enumerate(points) if p.kind != "resistance"]
+    return [_probe(box, points[k], meter) for k in kept], [limits[k] for k in kept]
+
+
+def _volts(found: Diagnosis, listed: tuple[Hypothesis, ...], box: Box) -> list[dict[str, str]]:
+    """Return what each junction would read under each hypothesis, as written."""
+    points = [p for p in careful_round(box) if p.kind == "voltage"]
+    probes = [probe_of(p, MeterModel(name=""), None) for p in points]
+    mean = found.model.predict([h.suspect.board for h in listed], probes).mean
+    names = [str(told(box.circuit, p)["at"]) for p in points]
+    return [
+        {}
+        if h.suspect.kind in {"something else", "meter"}
+        else {n: figure_at(p, float(v)) for n, p, v in zip(names, points, row, strict=True)}
+        for h, row in zip(listed, mean, strict=True)
+    ]
+
+
+def _hypothesis(
+    found: Diagnosis,
+    h: Hypothesis,
+    label: int,
+    circuit: Circuit,
+    designed: Hypothesis,
+    volts: dict[str, str],
+) -> HypothesisAnswer:
+    suspect = h.suspect
+    modelled = suspect.kind not in {"something else", "meter"}
+    return HypothesisAnswer(
+        kind=suspect.kind,
+        refs=list(suspect.refs),
+        words=argue(circuit, found, h, designed),
+        name=suspect.words,
+        ohm=suspect.ohms,
+        v=suspect.volts,
+        faults=[
+            FaultAnswer(kind=f.kind, refs=list(f.refs), ohm=f.ohms, v=f.volts)
+            for f in suspect.faults
+        ]
+        or None,
+        probability=h.probability,
+        consistent=modelled and consistent(found, suspect.board, h.distance),
+        predicted=[float(v) if modelled and abs(v) < 1e14 else None for v in h.mean.tolist()],
+        alike=chr(ord("a") + label) if label < 26 else f"a{label}",
+        volts=volts,
+        course=list(h.course),
+    )
+
+
+def fault_rows(box: Box, meter: MeterModel) -> tuple[list[Point], list[tuple[str, list[str]]]]:
+    """Return the points with the power on, and what each likely fault would make of them."""
+    points = [p for p in careful_round(box) if p.kind != "resistance"]
+    likely = [s for s in suspects(box).single if s.kind in {"open", "short", "decade", "bridge"}]
+    every = [as_designed(), *likely]
+    probes = [_probe(box, p, meter) for p in points]
+    mean = Model(box).predict([s.board for s in every], probes).mean
+    return points, [
+        (s.words.split(":")[0], [figure_at(p, float(v)) for p, v in zip(points, row, strict=True)])
+        for s, row in zip(every, mean, strict=True)
+    ]
+
+
+def _apart(tied: list[Hypothesis], circuit: Circuit) -> str:
+    """Say what would tell apart what no voltage and no current does."""
+    places = sorted({p for h in tied for p in h.suspect.places})
+    if len(tied) < 2 or not places:
+        return ""
+    refs = [circuit.branches[p].ref for p in places[:4]]
+    lifted = " or ".join(refs)
+    return f"No voltage and no current tells some of these apart: lift {lifted} and measure it"

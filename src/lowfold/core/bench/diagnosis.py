@@ -1,0 +1,410 @@
+"""From readings to the fault: how probable each hypothesis is, given all readings at once.
+
+Under each hypothesis the readings of one board share the deviations of its parts, so they are taken
+together: normal, with the covariance that parts, supply, loads and the meter's limits make (JCGM
+100 and 101; from memory), a value uniform within its limits counted with its variance. A
+hypothesis with a free value is a mixture over that value. See docs/diagnosis.md.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from typing import Final
+
+import numpy as np
+import numpy.typing as npt
+from scipy.special import log_ndtr
+
+from lowfold.core.bench.models import MeterModel
+from lowfold.core.bench.points import Point
+from lowfold.core.bench.predict import NO_END, Board, Change, Model, Predicted, Probe
+from lowfold.core.bench.suspects import (
+    PRIORS,
+    Suspect,
+    Suspects,
+    as_designed,
+    hides,
+    loaded,
+    pairs_of,
+    part_is,
+    supply_is,
+    suspects,
+)
+from lowfold.core.errors import TooLargeError
+from lowfold.core.network.circuit import GROUND
+from lowfold.core.tolerance.box import Box
+from lowfold.core.values.preferred import series_values
+from lowfold.core.values.quantities import OHM, write
+
+__all__ = ["Diagnosis", "Hypothesis", "Observed", "covers", "diagnose", "probe_of"]
+
+FloatArray = npt.NDArray[np.float64]
+
+#: Values tried of something that may be anything: a coarse row, and a fine one round the best fit.
+COARSE: Final = 25
+FINE: Final = 13
+PASSES: Final = 3
+NARROWER: Final = 5.0  #: from pass to pass
+FLOOR: Final = 1e-7  #: share of a reading, below which nothing is told
+TINY: Final = 1e-300
+DECADES: Final = 3.0  #: that a free value may be off, to either side
+MOST_PAIRS: Final = 40_000
+#: Where two at once are tried: the singles with the best fit, and all that are gross.
+GROSS: Final = ("open", "short", "decade", "misread", "neighbour", "load")
+MOST_UNKNOWN: Final = 4.0  #: decades that a reading of something else may be anywhere in
+
+
+@dataclass(frozen=True, slots=True)
+class Observed:
+    """A reading, with the meter's limit of error at it."""
+
+    probe: Probe
+    value: float | None  #: None is over the range
+    limit: float
+
+
+@dataclass(frozen=True, slots=True)
+class Hypothesis:
+    """One thing that may be wrong, as the readings leave it."""
+
+    suspect: Suspect
+    probability: float
+    mean: FloatArray  #: (r,) what it predicts, nominal
+    off: FloatArray  #: (r,) how far each reading is from that, in its own spreads
+    distance: float  #: of all readings together, squared
+    course: tuple[float, ...]  #: its probability after none, one, two … of the readings
+
+
+@dataclass(frozen=True, slots=True)
+class Diagnosis:
+    """Everything considered, likeliest first."""
+
+    hypotheses: tuple[Hypothesis, ...]
+    model: Model
+    observed: tuple[Observed, ...]
+
+
+def probe_of(point: Point, meter: MeterModel, expected_full: float | None) -> Probe:
+    """Return a point as a meter reads it on a range.
+
+    Parameters
+    ----------
+    point : Point
+    meter : MeterModel
+    expected_full : float or None
+        Of the range; None for a meter without ranges.
+    """
+    every = getattr(meter, point.measured)
+    chosen = next((r for r in every if r.full == expected_full), None)
+    if point.kind == "voltage":
+        ohms = meter.input_on(chosen)
+        return Probe(point, chosen, math.inf if ohms is None else ohms)
+    if point.kind == "current":
+        return Probe(point, chosen, chosen.burden_ohms if chosen else 0.0)
+    return Probe(point, chosen, 0.0, meter.lead_ohms)
+
+
+@dataclass
+class _Weighed:
+    """Candidates with the likelihood of all readings, and of the first so many of them."""
+
+    log: FloatArray  #: (h, r + 1): after none, one, two … of the readings
+    mean: FloatArray
+    off: FloatArray
+    distance: FloatArray
+
+
+def covers(predicted: Predicted, limits: FloatArray, size: FloatArray) -> FloatArray:
+    """Return the covariance of readings of each board, (h, r, r).
+
+    What varies within a half width is uniform there: its variance is a third of the square.
+
+    Parameters
+    ----------
+    predicted : Predicted
+    limits : (r,) ndarray
+        The meter's limits of error.
+    size : (r,) ndarray
+        Of the readings, for a floor below which nothing is known.
+    """
+    spread = predicted.slopes / math.sqrt(3)
+    found: FloatArray = spread @ spread.transpose(0, 2, 1)
+    place = np.arange(len(limits))
+    found[:, place, place] += limits**2 / 3 + (FLOOR * np.maximum(size, 1e-9)) ** 2
+    return found
+
+
+def _weigh(predicted: Predicted, observed: Sequence[Observed]) -> _Weighed:
+    count, readings = predicted.mean.shape
+    steps, off = np.zeros((count, readings)), np.zeros((count, readings))
+    told = [k for k, o in enumerate(observed) if o.value is not None]
+    over = [k for k, o in enumerate(observed) if o.value is None]
+    distance = np.zeros(count)
+    if told:
+        some = Predicted(predicted.mean[:, told], predicted.slopes[:, told])
+        values = np.array([observed[k].value or 0.0 for k in told])
+        limits = np.array([observed[k].limit for k in told])
+        cover = covers(some, limits, np.abs(values))
+        lower = np.linalg.cholesky(cover)
+        away = values - some.mean
+        white = np.linalg.solve(lower, away[:, :, None])[:, :, 0]
+        scale = np.log(np.diagonal(lower, axis1=1, axis2=2))
+        steps[:, told] = -0.5 * white**2 - scale - 0.5 * math.log(2 * math.pi)
+        off[:, told] = away / np.sqrt(np.diagonal(cover, axis1=1, axis2=2))
+        distance = (white**2).sum(axis=1)
+    for k in over:
+        chosen = observed[k].probe.range
+        full = chosen.full if chosen else NO_END
+        own = np.sqrt((predicted.slopes[:, k] ** 2).sum(axis=1) / 3 + observed[k].limit ** 2 / 3)
+        beyond = (np.abs(predicted.mean[:, k]) - full) / np.maximum(own, FLOOR * full)
+        steps[:, k] = log_ndtr(np.clip(beyond, -1e6, 1e6))
+        off[:, k] = np.clip(beyond, -1e6, 0.0)
+    log = np.concatenate([np.zeros((count, 1)), np.cumsum(steps, axis=1)], axis=1)
+    return _Weighed(log, predicted.mean, off, distance)
+
+
+def diagnose(
+    box: Box, observed: Sequence[Observed], *, most_at_once: int = 1, powered: bool = True
+) -> Diagnosis:
+    """Return how probable everything considered is, given some readings.
+
+    Parameters
+    ----------
+    box : Box
+        The design with its tolerances; measured parts in it as measured.
+    observed : sequence of Observed
+        In the order they were taken.
+    most_at_once : int
+        1 or 2 faults.
+    powered : bool
+        Whether anything drives it.
+
+    Raises
+    ------
+    TooLargeError
+        For more pairs of faults than are tried.
+    """
+    model = Model(box)
+    probes = [o.probe for o in observed]
+    known = suspects(box, supply=powered)
+    singles = [as_designed(), *known.single]
+    weighed = _weigh(model.predict([s.board for s in singles], probes), observed)
+    rows = [*zip(singles, weighed.log, weighed.mean, weighed.off, weighed.distance, strict=True)]
+    rows += _fitted(model, known, probes, observed, powered=powered)
+    if most_at_once == 2:
+        gross = [s for s in known.single if s.kind in GROSS]
+        if len(gross) ** 2 / 2 > MOST_PAIRS:
+            msg = (
+                f"{len(gross)} single faults make {len(gross) ** 2 // 2} pairs; up to "
+                f"{MOST_PAIRS} are tried. Look for one fault at a time"
+            )
+            raise TooLargeError(msg, field="most_at_once")
+        for some in _pieces(pairs_of(gross), 4000):
+            two = _weigh(model.predict([s.board for s in some], probes), observed)
+            rows += zip(some, two.log, two.mean, two.off, two.distance, strict=True)
+    return Diagnosis(_ranked(rows, observed, box), model, tuple(observed))
+
+
+def _pieces(found: list[Suspect], size: int) -> list[list[Suspect]]:
+    return [found[k : k + size] for k in range(0, len(found), size)]
+
+
+_Row = tuple[Suspect, FloatArray, FloatArray, FloatArray, float]
+
+
+@dataclass(frozen=True, slots=True)
+class _Curve:
+    """A fault with a free value, and where the middle of what it may be lies."""
+
+    middle: float  #: logarithm
+    board: Callable[[float], Board]  #: of a value
+    suspect: Callable[[float], Suspect]
+
+
+def _curves(model: Model, known: Suspects, *, powered: bool) -> list[_Curve]:
+    box, circuit = model.box, model.box.circuit
+    each = {k: 0.5 * PRIORS[k] / sum(PRIORS.values()) for k in PRIORS}
+
+    def value(part: int) -> _Curve:
+        branch, prior = circuit.branches[part], each["value"] / len(known.parts)
+        return _Curve(
+            math.log(branch.ohms),
+            lambda v: Board((Change(branch.a, branch.b, 1 / v - 1 / branch.ohms, part, v),)),
+            lambda v: part_is(circuit, part, v, "value", "", prior),
+        )
+
+    def load(node: int) -> _Curve:
+        prior = each["load"] / 2 / len(known.nodes)
+        return _Curve(
+            total,
+            lambda v: Board((Change(node, GROUND, 1 / v),)),
+            lambda v: loaded(circuit, node, v, prior),
+        )
+
+    found = [value(k) for k in known.parts]
+    if not powered:
+        return found
+    sign = math.copysign(1.0, box.supply.volts)
+    total = math.log(float(model.ohms.sum()))
+    inside = math.log(max(box.supply.source_ohms, 1e-3 * float(model.ohms.min()), 1e-3))
+    supply = _Curve(
+        math.log(abs(box.supply.volts)),
+        lambda v: Board(supply_volts=sign * v),
+        lambda v: supply_is(sign * v, each["supply"]),
+    )
+    hidden = _Curve(
+        (inside + total) / 2,
+        lambda v: Board(series_ohms=v),
+        lambda v: hides(v, each["series resistance"]),
+    )
+    return [*found, supply, hidden, *(load(node) for node in known.nodes)]
+
+
+def _fitted(
+    model: Model,
+    known: Suspects,
+    probes: Sequence[Probe],
+    observed: Sequence[Observed],
+    *,
+    powered: bool,
+) -> list[_Row]:
+    """Return the hypotheses that have a free value, each a mixture over it.
+
+    A coarse row over all decades, evenly in the logarithm, then ever finer ones about the best: the
+    likelihood is smooth in the logarithm, and its peak as wide as the spreads make it.
+    """
+    curves = _curves(model, known, powered=powered)
+    if not curves:
+        return []
+
+    def weighed(grid: FloatArray) -> _Weighed:
+        values = np.exp(grid).tolist()
+        boards = [c.board(v) for c, row in zip(curves, values, strict=True) for v in row]
+        return _weigh(model.predict(boards, probes), observed)
+
+    reach = DECADES * math.log(10)
+    rows = np.arange(len(curves))
+    grid = np.array([np.linspace(c.middle - reach, c.middle + reach, COARSE) for c in curves])
+    width = np.full(len(curves), 2 * reach / (COARSE - 1))
+    found = weighed(grid)
+    log = found.log.reshape(len(curves), COARSE, -1)
+    places, logs = [grid], [log]
+    best = log[:, :, -1].argmax(axis=1)
+    for _ in range(PASSES):
+        grid = grid[rows, best][:, None] + width[:, None] * np.linspace(-1, 1, FINE)
+        found = weighed(grid)
+        log = found.log.reshape(len(curves), FINE, -1)
+        best = log[:, :, -1].argmax(axis=1)
+        places.append(grid)
+        logs.append(log)
+        width = width / NARROWER
+    x, log = np.concatenate(places, axis=1), np.concatenate(logs, axis=1)
+    order = np.argsort(x, axis=1)
+    x = np.take_along_axis(x, order, axis=1)
+    log = np.take_along_axis(log, order[:, :, None], axis=1)
+    apart = np.diff(x, axis=1) / 2
+    shares = np.zeros_like(x)  # of the range that each value stands for
+    shares[:, 1:] += apart
+    shares[:, :-1] += apart
+    shares /= shares.sum(axis=1, keepdims=True)
+    top = log.max(axis=1, keepdims=True)
+    mixed = top[:, 0] + np.log((shares[:, :, None] * np.exp(log - top)).sum(axis=1) + TINY)
+    result: list[_Row] = []
+    for k, curve in enumerate(curves):
+        row = k * FINE + int(best[k])
+        suspect = _told(curve.suspect(math.exp(grid[k, best[k]])), model.box)
+        result.append((suspect, mixed[k], found.mean[row], found.off[row], found.distance[row]))
+    return result
+
+
+def _told(suspect: Suspect, box: Box) -> Suspect:
+    """Return a fitted value with the standard value that it may be."""
+    if suspect.kind != "value" or suspect.ohms is None:
+        return suspect
+    (ref,) = suspect.refs
+    (place,) = suspect.places
+    shown = write(suspect.ohms, OHM, 3, trim=True)
+    low, high = suspect.ohms / 1.02, suspect.ohms * 1.02
+    near = [float(v) for v in series_values(["E24"], low / 2, high * 2)]
+    nearest = min(near, key=lambda v: abs(math.log(v / (suspect.ohms or 1.0))), default=None)
+    words = f"{ref} some other value: about {shown}"
+    if nearest is not None and abs(nearest / suspect.ohms - 1) < 0.05:
+        words += f", perhaps {write(nearest, OHM, 3, trim=True)}"
+    nominal = write(box.circuit.branches[place].ohms, OHM, 4, trim=True)
+    return replace(suspect, words=f"{words}, in place of {nominal}")
+
+
+def _ranked(rows: Sequence[_Row], observed: Sequence[Observed], box: Box) -> tuple[Hypothesis, ...]:
+    """Return the hypotheses with their shares of one, those of no model beside them."""
+    rows = [*rows, *_strangers(rows[0], observed, box)]
+    logs = np.array([row[1] for row in rows])
+    priors = np.log(np.array([row[0].prior for row in rows]) + TINY)
+    total = logs + priors[:, None]
+    total -= total.max(axis=0)
+    shares = np.exp(total)
+    shares /= shares.sum(axis=0)
+    last = shares[:, -1]
+    order = np.argsort(-last, kind="stable")
+    return tuple(
+        Hypothesis(
+            suspect=rows[k][0],
+            probability=float(last[k]),
+            mean=rows[k][2],
+            off=rows[k][3],
+            distance=float(rows[k][4]),
+            course=tuple(float(v) for v in shares[k]),
+        )
+        for k in order
+    )
+
+
+def _strangers(sound: _Row, observed: Sequence[Observed], box: Box) -> list[_Row]:
+    """Return what has no model: a reading taken wrongly, and something else altogether.
+
+    A stranger's reading lies anywhere between nothing and twice the supply, or within some decades.
+    A reading taken wrongly is any one of them so, the others as designed.
+    """
+    suspect, log, mean, off, distance = sound
+    count = len(observed)
+    broad = np.array([-math.log(_room(o, box)) for o in observed]) if observed else np.zeros(0)
+    steps = np.diff(log)
+    outside = np.concatenate([[0.0], np.cumsum(broad)])
+    each = 0.5 / sum(PRIORS.values())
+    nothing = np.full(count, np.nan)
+    rows: list[_Row] = [
+        (
+            Suspect(
+                "something else", (), "Something else: none of what was tried",
+                suspect.board, each * PRIORS["something else"],
+            ),
+            outside, nothing, np.zeros(count), 0.0,
+        )
+    ]  # fmt: skip
+    if count:
+        # After k readings: one of the k at random is the stranger
+        wrong = np.zeros(count + 1)
+        for k in range(1, count + 1):
+            ways = log[k] - steps[:k] + broad[:k]
+            top = ways.max()
+            wrong[k] = top + math.log(np.exp(ways - top).sum() / count)
+        wrong[0] = 0.0
+        words = "The meter: one reading taken wrongly (jack, range, leads, a flat battery)"
+        rows.append(
+            (
+                Suspect("meter", (), words, suspect.board, each * PRIORS["meter"]),
+                wrong, mean, off, distance,
+            )
+        )  # fmt: skip
+    return rows
+
+
+def _room(observed: Observed, box: Box) -> float:
+    """Return how wide the range is that a reading of no model lies in, in its unit."""
+    value = max(abs(observed.value or 0.0), observed.limit, 1e-12)
+    if observed.value is None:
+        return 2.0  # over the range as likely as not
+    if observed.probe.point.kind == "voltage":
+        return 2.2 * max(abs(box.supply.volts), value)
+    return value * MOST_UNKNOWN * math.log(10)

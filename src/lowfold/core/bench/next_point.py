@@ -1,0 +1,196 @@
+"""Which point to measure next: how much it tells, against what it costs; and what cannot be told.
+
+What a reading tells is the expected fall of the entropy over what may be wrong, in bits: each
+hypothesis predicts the reading as a normal of its own, given the readings so far, and the mixture
+of them is what would be read.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+import numpy.typing as npt
+
+from lowfold.core.bench.diagnosis import Diagnosis, Hypothesis, covers
+from lowfold.core.bench.points import Point
+from lowfold.core.bench.predict import NO_END, Predicted, Probe
+
+__all__ = ["EFFORT", "Candidate", "Outcome", "alike", "effort_of", "worth_measuring"]
+
+FloatArray = npt.NDArray[np.float64]
+
+#: A voltage needs no soldering, a current opens a wire, a part out of circuit is lifted.
+EFFORT: Final[dict[str, float]] = {
+    "voltage": 1.0, "resistance": 2.0, "supply": 2.0, "current": 3.0, "part": 4.0,
+}  # fmt: skip
+MOST_WEIGHED: Final = 40  #: hypotheses that matter for what comes next
+LEAST: Final = 1e-4  #: probability below which one does not
+NODES: Final = 7  #: of the Gauss–Hermite rule
+NOTHING_TOLD: Final = 0.01  #: bits below which a point tells nothing more
+MOST_OUTCOMES: Final = 4
+
+
+@dataclass(frozen=True, slots=True)
+class Outcome:
+    """What may be read, and what would then be likely."""
+
+    value: float  #: nominal
+    hypotheses: tuple[Hypothesis, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Candidate:
+    """A point that is not measured yet."""
+
+    probe: Probe
+    bits: float  #: expected information about which hypothesis holds
+    effort: float
+    outcomes: tuple[Outcome, ...]
+
+
+def effort_of(point: Point) -> float:
+    """Return what a point costs, a voltage being 1.
+
+    Parameters
+    ----------
+    point : Point
+    """
+    if point.kind == "resistance":
+        return EFFORT["part" if point.part is not None else "resistance"]
+    return EFFORT["supply" if point.supply else point.kind]
+
+
+def worth_measuring(
+    found: Diagnosis, probes: Sequence[Probe], limits: Sequence[Sequence[float]]
+) -> list[Candidate]:
+    """Return points by what they tell for their effort, best first.
+
+    Parameters
+    ----------
+    found : Diagnosis
+    probes : sequence of Probe
+        Those not measured yet.
+    limits : sequence of (float, float)
+        Of each: the meter's limit of error, a share of the reading and an amount.
+    """
+    heard = [
+        h for h in found.hypotheses
+        if h.probability > LEAST and h.suspect.kind not in {"something else", "meter"}
+    ][:MOST_WEIGHED]  # fmt: skip
+    if not heard or not probes:
+        return []
+    share = np.array([h.probability for h in heard])
+    share = share / share.sum()
+    mean, deviation = _foreseen(found, heard, probes, limits)
+    points, weights = np.polynomial.hermite_e.hermegauss(NODES)
+    weights = weights / weights.sum()
+    # (c, h, q): what each hypothesis may bring at each point
+    y = mean.T[:, :, None] + deviation.T[:, :, None] * points
+    gap = (y[:, :, :, None] - mean.T[:, None, None, :]) / deviation.T[:, None, None, :]
+    log = -0.5 * gap**2 - np.log(deviation.T)[:, None, None, :]
+    top = log.max(axis=3, keepdims=True)
+    mixed = top[..., 0] + np.log((share * np.exp(log - top)).sum(axis=3))
+    own = -0.5 * points**2 - np.log(deviation.T)[:, :, None]
+    bits = ((own - mixed) * weights).sum(axis=2) @ share / math.log(2)
+    result = [
+        Candidate(
+            probe=probe,
+            bits=max(0.0, float(bits[k])),
+            effort=effort_of(probe.point),
+            outcomes=_outcomes(heard, mean[:, k], deviation[:, k]),
+        )
+        for k, probe in enumerate(probes)
+    ]
+    return sorted(result, key=lambda c: -c.bits / c.effort)
+
+
+def _foreseen(
+    found: Diagnosis,
+    heard: Sequence[Hypothesis],
+    probes: Sequence[Probe],
+    limits: Sequence[Sequence[float]],
+) -> tuple[FloatArray, FloatArray]:
+    """Return what each hypothesis foresees at each point, given what was read: mean and spread."""
+    told = [o for o in found.observed if o.value is not None]
+    both = found.model.predict(
+        [h.suspect.board for h in heard], [*(o.probe for o in told), *probes]
+    )
+    count = len(told)
+    mean = np.clip(both.mean, -NO_END, NO_END)
+    share, amount = (np.array([limit[k] for limit in limits]) for k in (0, 1))
+    ahead = share * np.abs(mean[:, count:]) + amount
+    values = np.array([o.value or 0.0 for o in told])
+    read = np.array([o.limit for o in told])
+    slopes = both.slopes / math.sqrt(3)
+    size = np.abs(mean[:, count:])
+    own = (slopes[:, count:] ** 2).sum(axis=2) + ahead**2 / 3 + (1e-7 * size + 1e-12) ** 2
+    middle = mean[:, count:]
+    if count:
+        some = Predicted(mean[:, :count], both.slopes[:, :count])
+        cover = covers(some, read, np.abs(values))
+        cross = slopes[:, count:] @ slopes[:, :count].transpose(0, 2, 1)
+        solved = np.linalg.solve(cover, cross.transpose(0, 2, 1))  # (h, r, c)
+        middle = middle + np.einsum("hrc,hr->hc", solved, values - mean[:, :count])
+        own = own - np.einsum("hcr,hrc->hc", cross, solved)
+    return middle, np.sqrt(np.maximum(own, (1e-7 * size + 1e-12) ** 2))
+
+
+def _outcomes(
+    heard: Sequence[Hypothesis], mean: FloatArray, deviation: FloatArray
+) -> tuple[Outcome, ...]:
+    """Return what may be read as groups of hypotheses that foresee the same, likeliest first."""
+    order = np.argsort(mean)
+    groups: list[list[int]] = []
+    for k in order:
+        if groups:
+            last = groups[-1][-1]
+            if mean[k] - mean[last] <= 2 * (deviation[k] + deviation[last]):
+                groups[-1].append(int(k))
+                continue
+        groups.append([int(k)])
+    groups.sort(key=lambda g: -sum(heard[k].probability for k in g))
+    found = []
+    for group in groups[:MOST_OUTCOMES]:
+        ranked = sorted(group, key=lambda k: -heard[k].probability)
+        found.append(Outcome(float(mean[ranked[0]]), tuple(heard[k] for k in ranked)))
+    return tuple(found)
+
+
+def alike(
+    found: Diagnosis,
+    listed: Sequence[Hypothesis],
+    probes: Sequence[Probe],
+    limits: Sequence[Sequence[float]],
+) -> list[int]:
+    """Return a label for each hypothesis, shared by those no voltage and no current tells apart.
+
+    Parameters
+    ----------
+    found : Diagnosis
+    listed : sequence of Hypothesis
+    probes : sequence of Probe
+        Every voltage and every current there is.
+    limits : sequence of (float, float)
+        Of each: the meter's limit of error, a share of the reading and an amount.
+    """
+    labels = list(range(len(listed)))
+    modelled = [
+        k for k, h in enumerate(listed) if h.suspect.kind not in {"something else", "meter"}
+    ]
+    if not probes or not modelled:
+        return labels
+    mean = found.model.predict([listed[k].suspect.board for k in modelled], probes).mean
+    share, amount = (np.array([limit[k] for limit in limits]) for k in (0, 1))
+    for a, k in enumerate(modelled):
+        away = np.abs(mean - mean[a])
+        limit = share * (np.abs(mean) + np.abs(mean[a])) + 2 * amount
+        for b in np.flatnonzero((away <= limit).all(axis=1)):
+            other = modelled[int(b)]
+            low, high = sorted((labels[k], labels[other]))
+            labels = [low if label == high else label for label in labels]
+    order = {label: n for n, label in enumerate(dict.fromkeys(labels))}
+    return [order[label] for label in labels]
