@@ -83,10 +83,7 @@ def test_what_no_voltage_and_no_current_tells_apart_is_alike(client: TestClient)
 def test_measured_parts_and_over_range(client: TestClient) -> None:
     lifted = {"kind": "resistance", "part": "R2", "value": None, "overload": True}
     found = ask(client, [lifted])
-    assert found["hypotheses"][0]["name"] in {
-        "R2 open",
-        "The meter: one reading taken wrongly (jac",
-    }
+    assert "R2 open" in [h["name"] for h in found["hypotheses"][:2]]
     known = ask(client, [{**AT_A, "value": 5.3}], as_built={"R2": {"ohm": "95k"}})
     plain = ask(client, [{**AT_A, "value": 5.3}])
     sound = [

@@ -50,6 +50,8 @@ beforeEach(() => {
       return Response.json({ meters: [{ name: "handheld, 6000 counts" }] });
     if (path === "/api/instruments") return Response.json({ instruments: [] });
     if (path.endsWith("/readings")) return Response.json([]);
+    if (path === "/api/bench/suspects")
+      return Response.json({ hypotheses: [], next: [], readings: [] });
     const body = (await request.json()) as Record<string, unknown>;
     if (path === "/api/bench/round") {
       asked.push(body as RoundAsk);

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, field
+from itertools import groupby
 from typing import Annotated, Any, Literal, Self
 
 from fastapi import APIRouter
@@ -216,8 +217,10 @@ def diagnosed(
         msg = f"{len(circuit.branches)} parts; a fault is looked for among up to {MOST_PARTS}"
         raise TooLargeError(msg, field="network")
     every: list[Expected | TooLargeError] = []
-    for g in given:
-        every += expect_all(box, [g.point], g.taken.meter or meter, [g.full])
+    for theirs, some in groupby(given, key=lambda g: g.taken.meter or meter):
+        alike_read = list(some)
+        points = [g.point for g in alike_read]
+        every += expect_all(box, points, theirs, [g.full for g in alike_read])
     judged, observed = [], []
     for g, expected in zip(given, every, strict=True):
         told_of = verdict_on_reading(g.taken, expected) if isinstance(expected, Expected) else None
@@ -235,7 +238,7 @@ def diagnosed(
     words = ""
     if far:
         words = f"Stop at {far[0].words}: find out why before going on"
-    volts = _volts(found, listed, box) if powered else [{} for _ in listed]
+    volts = _volts(found, listed, box, meter) if powered else [{} for _ in listed]
     tied = [h for h, label in zip(listed, labels, strict=True) if labels.count(label) > 1]
     return DiagnoseAnswer(
         meter=meter.name,
@@ -344,10 +347,12 @@ def _everything(
     return [_probe(box, points[k], meter) for k in kept], [limits[k] for k in kept]
 
 
-def _volts(found: Diagnosis, listed: tuple[Hypothesis, ...], box: Box) -> list[dict[str, str]]:
+def _volts(
+    found: Diagnosis, listed: tuple[Hypothesis, ...], box: Box, meter: MeterModel
+) -> list[dict[str, str]]:
     """Return what each junction would read under each hypothesis, as written."""
     points = [p for p in careful_round(box) if p.kind == "voltage"]
-    probes = [probe_of(p, MeterModel(name=""), None) for p in points]
+    probes = [_probe(box, p, meter) for p in points]
     mean = found.model.predict([h.suspect.board for h in listed], probes).mean
     names = [str(told(box.circuit, p)["at"]) for p in points]
     return [

@@ -127,7 +127,22 @@ def test_a_single_wild_reading_may_be_the_meter() -> None:
 def test_over_range_is_a_reading_too() -> None:
     found = diagnose(box_of(), [reading(Point("resistance", part=1), None)])
     opened = [h for h in found.hypotheses if h.suspect.words == "R2 open"]
-    assert opened[0].probability > 0.3
+    assert opened[0].probability > 0.25
+
+
+def test_a_part_that_is_sound_when_lifted_may_have_an_open_joint() -> None:
+    sound = [
+        reading(Point("resistance", part=k), v) for k, v in enumerate((33e3, 82e3, 15e3, 18e3))
+    ]
+    found = diagnose(
+        box_of(half=0.01), [*sound, reading(IN, 12.0), reading(A, 8.557), reading(B, 0.0)]
+    )
+    first = found.hypotheses[0]
+    assert first.suspect.words == "R3 open"
+    assert consistent(found, first.suspect.board, first.distance)
+    lifted = [*sound[:2], reading(Point("resistance", part=2), None), sound[3]]
+    broken = diagnose(box_of(half=0.01), [*lifted, reading(A, 8.557), reading(B, 0.0)])
+    assert broken.hypotheses[0].suspect.words == "R3 open"
 
 
 def test_two_faults_at_once() -> None:

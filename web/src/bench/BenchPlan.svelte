@@ -12,7 +12,7 @@
   const half = $derived(drawing.symbol / 2);
   const dense = $derived(drawing.column < 120);
   const step = $derived(bench.step);
-  const box = $derived({ width: drawing.width + 60, height: drawing.height + 44 });
+  const box = $derived({ width: drawing.width + 60, height: drawing.height + 58 });
   const nodes = $derived(Object.entries(round.places));
   /** Part by part, what it was measured as. */
   const measured = $derived(Object.fromEntries(round.measured.map((p) => [p.ref, p.shown])));
@@ -45,7 +45,7 @@
 </script>
 
 <svg
-  viewBox="-34 -22 {box.width} {box.height}"
+  viewBox="-34 -36 {box.width} {box.height}"
   width={box.width * ENLARGED}
   height={box.height * ENLARGED}
   class="max-h-full max-w-full"
@@ -143,14 +143,13 @@
         font-size={dense ? 11.5 : 12.5}
         class="fill-ink"
         >{name}
-        {#if read(one) && foreseen[name]}<tspan
-            font-size="11"
-            class="fill-fail"
-            x={at.x + (name === "0" ? 0 : 10)}
-            dy="14">? {foreseen[name]}</tspan
-          ><tspan x={at.x + 10 + 9 * name.length} dy="-14"></tspan>{/if}
         {#if read(one)}<tspan font-weight="600" class="fill-copper">{read(one)}</tspan>{/if}</text
       >
+      {#if one && foreseen[name]}
+        <text x={at.x + 10} y={at.y - 21} font-size="11" class="fill-fail" data-foreseen={name}
+          >? {foreseen[name]}</text
+        >
+      {/if}
     </g>
   {/each}
   {#each leads as lead, i (i)}

@@ -113,7 +113,8 @@ def _moved(model: Model, board: Board, where: np.ndarray) -> tuple[Model, Board]
         now = branches[change.part].ohms
         ohms = change.ohms * float(scale[change.part])
         new = 0.0 if not np.isfinite(ohms) else 1 / ohms
-        changes.append(Change(change.a, change.b, new - 1 / now, change.part, ohms))
+        lifted = None if change.lifted is None else change.lifted * float(scale[change.part])
+        changes.append(Change(change.a, change.b, new - 1 / now, change.part, ohms, lifted))
     volts_now = board.supply_volts
     if volts_now is not None:
         volts_now *= 1 + float(where[parts]) * box.supply.tolerance

@@ -27,6 +27,7 @@ from lowfold.core.bench.suspects import (
     as_designed,
     hides,
     loaded,
+    on_the_board,
     pairs_of,
     part_is,
     supply_is,
@@ -43,10 +44,10 @@ __all__ = ["Diagnosis", "Hypothesis", "Observed", "covers", "diagnose", "probe_o
 FloatArray = npt.NDArray[np.float64]
 
 #: Values tried of something that may be anything: a coarse row, and a fine one round the best fit.
-COARSE: Final = 25
-FINE: Final = 13
+COARSE: Final = 19
+FINE: Final = 9
 PASSES: Final = 3
-NARROWER: Final = 5.0  #: from pass to pass
+NARROWER: Final = 6.0  #: from pass to pass; it still holds what lies between two values before
 FLOOR: Final = 1e-7  #: share of a reading, below which nothing is told
 TINY: Final = 1e-300
 DECADES: Final = 3.0  #: that a free value may be off, to either side
@@ -104,6 +105,9 @@ def probe_of(point: Point, meter: MeterModel, expected_full: float | None) -> Pr
     if point.kind == "current":
         return Probe(point, chosen, chosen.burden_ohms if chosen else 0.0)
     return Probe(point, chosen, 0.0, meter.lead_ohms)
+
+
+_Row = tuple[Suspect, FloatArray, FloatArray, FloatArray, float]
 
 
 @dataclass
@@ -192,6 +196,8 @@ def diagnose(
     singles = [as_designed(), *known.single]
     weighed = _weigh(model.predict([s.board for s in singles], probes), observed)
     rows = [*zip(singles, weighed.log, weighed.mean, weighed.off, weighed.distance, strict=True)]
+    if any(p.point.kind == "resistance" and p.point.part is not None for p in probes):
+        rows = _in_the_part_or_on_the_board(rows, model, observed)
     rows += _fitted(model, known, probes, observed, powered=powered)
     if most_at_once == 2:
         gross = [s for s in known.single if s.kind in GROSS]
@@ -207,11 +213,31 @@ def diagnose(
     return Diagnosis(_ranked(rows, observed, box), model, tuple(observed))
 
 
+def _in_the_part_or_on_the_board(
+    rows: list[_Row], model: Model, observed: Sequence[Observed]
+) -> list[_Row]:
+    """Return open and short as either: the part itself, or a joint, a wire, a bridge of solder.
+
+    Lifted out, the one reads so, the other sound; before anything is read, each is as likely.
+    """
+    places = [k for k, row in enumerate(rows) if row[0].kind in {"open", "short"}]
+    others = [on_the_board(rows[k][0], model.box.circuit) for k in places]
+    ahead = model.predict([s.board for s in others], [o.probe for o in observed])
+    weighed = _weigh(ahead, observed)
+    found = [*rows]
+    for n, k in enumerate(places):
+        one = rows[k]
+        log = np.logaddexp(one[1], weighed.log[n]) - math.log(2)
+        if weighed.log[n][-1] > one[1][-1]:
+            row = (others[n], log, weighed.mean[n], weighed.off[n], float(weighed.distance[n]))
+            found[k] = row
+        else:
+            found[k] = (one[0], log, *one[2:])
+    return found
+
+
 def _pieces(found: list[Suspect], size: int) -> list[list[Suspect]]:
     return [found[k : k + size] for k in range(0, len(found), size)]
-
-
-_Row = tuple[Suspect, FloatArray, FloatArray, FloatArray, float]
 
 
 @dataclass(frozen=True, slots=True)

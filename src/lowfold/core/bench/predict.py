@@ -39,6 +39,7 @@ class Change:
     siemens: float  #: what is added between the two nodes; negative takes away
     part: int | None = None  #: position of the part that it is, if it is one
     ohms: float = math.inf  #: what that part then is, Ω
+    lifted: float | None = None  #: what it reads lifted out, where the fault stays on the board
 
 
 @dataclass(frozen=True, slots=True)
@@ -147,7 +148,7 @@ class Model:
         slopes = np.zeros((count, len(probes), parts + 1 + loads))
         if not probes:
             return Predicted(mean, slopes)
-        siemens, ohms = self._values(boards)
+        siemens, ohms, lifted = self._values(boards)
         volts = np.array(
             [self.box.supply.volts if b.supply_volts is None else b.supply_volts for b in boards]
         )
@@ -164,8 +165,8 @@ class Model:
         for column, probe in enumerate(probes):
             point = probe.point
             if point.kind == "resistance" and point.part is not None:
-                shut = np.isfinite(ohms[:, point.part])
-                own = np.where(shut, ohms[:, point.part], NO_END)
+                shut = np.isfinite(lifted[:, point.part])
+                own = np.where(shut, lifted[:, point.part], NO_END)
                 mean[:, column] = own + probe.lead_ohms
                 slopes[:, column, point.part] = np.where(shut, own, 0.0)
             elif point.kind == "resistance":
@@ -200,15 +201,18 @@ class Model:
             slopes[:, :, parts + 1 + k] *= wide
         return Predicted(np.nan_to_num(mean), np.nan_to_num(slopes))
 
-    def _values(self, boards: Sequence[Board]) -> tuple[FloatArray, FloatArray]:
-        """Return each part's conductance and resistance on each board, (h, parts)."""
+    def _values(self, boards: Sequence[Board]) -> tuple[FloatArray, FloatArray, FloatArray]:
+        """Return each part's conductance, resistance, and what it reads lifted, (h, parts)."""
         ohms = np.repeat(self.ohms[None], len(boards), axis=0)
+        lifted = ohms.copy()
         for row, board in enumerate(boards):
             for change in board.changes:
                 if change.part is not None:
                     ohms[row, change.part] = change.ohms
+                    own = change.ohms if change.lifted is None else change.lifted
+                    lifted[row, change.part] = own
         with np.errstate(divide="ignore"):
-            return 1 / ohms, ohms
+            return 1 / ohms, ohms, lifted
 
     def _hang(
         self,

@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 from functools import lru_cache
 from typing import Final, Literal
@@ -29,6 +29,7 @@ __all__ = [
     "as_designed",
     "hides",
     "loaded",
+    "on_the_board",
     "pairs_of",
     "part_is",
     "supply_is",
@@ -105,6 +106,20 @@ def part_is(
     return Suspect(kind, (branch.ref,), words, Board((change,)), prior, ohms=shown, places=(place,))
 
 
+def on_the_board(suspect: Suspect, circuit: Circuit) -> Suspect:
+    """Return the same fault in a joint, a wire or a bridge of solder: lifted, the part is sound.
+
+    Parameters
+    ----------
+    suspect : Suspect
+        A part open or shorted.
+    circuit : Circuit
+    """
+    (change,) = suspect.board.changes
+    lifted = circuit.branches[change.part or 0].ohms
+    return replace(suspect, board=Board((replace(change, lifted=lifted),)))
+
+
 def suspects(box: Box, *, supply: bool = True) -> Suspects:
     """Return every single fault of a board that has no free value.
 
@@ -135,10 +150,7 @@ def _shared(found: Sequence[Suspect], weight: float) -> list[Suspect]:
     if not found:
         return []
     each = 0.5 * weight / sum(PRIORS.values()) / len(found)
-    return [
-        Suspect(s.kind, s.refs, s.words, s.board, each, s.ohms, s.volts, s.faults, s.places)
-        for s in found
-    ]
+    return [replace(s, prior=each) for s in found]
 
 
 @lru_cache(maxsize=4096)
