@@ -16,7 +16,7 @@ from typing import Any, Final
 
 import numpy as np
 
-from lowfold.api.diagnose import _ahead, _probe
+from lowfold.api.diagnose import _ahead, _everything, _probe
 from lowfold.core.bench.diagnosis import Diagnosis, Observed, diagnose, probe_of
 from lowfold.core.bench.expect import expect
 from lowfold.core.bench.models import HANDHELD
@@ -122,10 +122,7 @@ def _same(found: Diagnosis, case: Case, place: int) -> bool:
     ]  # fmt: skip
     if not truth:
         return False
-    points, limits = _ahead(case.box, HANDHELD, powered=True)
-    electric = [k for k, p in enumerate(points) if p.kind != "resistance"]
-    probes = [_probe(case.box, points[k], HANDHELD) for k in electric]
-    one, other = alike(found, [h, truth[0]], probes, [limits[k] for k in electric])
+    one, other = alike(found, [h, truth[0]], *_everything(case.box, HANDHELD, powered=True))
     return one == other
 
 
@@ -153,11 +150,8 @@ def _walk(case: Case, *, advised: bool) -> tuple[int, Diagnosis]:
 
 
 def _sure(found: Diagnosis, case: Case) -> bool:
-    points, limits = _ahead(case.box, HANDHELD, powered=True)
-    electric = [k for k, p in enumerate(points) if p.kind != "resistance"]
-    probes = [_probe(case.box, points[k], HANDHELD) for k in electric]
     top = found.hypotheses[:8]
-    labels = alike(found, top, probes, [limits[k] for k in electric])
+    labels = alike(found, top, *_everything(case.box, HANDHELD, powered=True))
     return sum(h.probability for h, x in zip(top, labels, strict=True) if x == labels[0]) > SURE
 
 

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from itertools import groupby
 from typing import Annotated, Any, Literal, Self
 
+import numpy as np
 from fastapi import APIRouter
 from pydantic import Field, model_validator
 
@@ -340,11 +342,27 @@ def _ahead(
 
 def _everything(
     box: Box, meter: MeterModel, *, powered: bool
-) -> tuple[list[Any], list[tuple[float, float]]]:
-    """Return every voltage and every current there is."""
-    points, limits = _ahead(box, meter, powered=powered)
-    kept = [k for k, p in enumerate(points) if p.kind != "resistance"]
-    return [_probe(box, points[k], meter) for k in kept], [limits[k] for k in kept]
+) -> tuple[list[Any], list[Callable[[Any], Any]]]:
+    """Return every voltage and every current there is, each with the meter's limit of error."""
+    points, _ = _ahead(box, meter, powered=powered)
+    kept = [p for p in points if p.kind != "resistance"]
+    return [_probe(box, p, meter) for p in kept], [_limits_at(meter, p) for p in kept]
+
+
+def _limits_at(meter: MeterModel, point: Point) -> Callable[[Any], Any]:
+    """Return what tells the limit of error at readings, each on the range that suits it."""
+    ranges = sorted(getattr(meter, point.measured), key=lambda r: r.full)
+    if not ranges:
+        return np.zeros_like
+    fulls = np.array([r.full for r in ranges])
+    told = np.array([_limit_of(meter, r) for r in ranges])
+
+    def limit(values: Any) -> Any:
+        size = np.abs(values)
+        chosen = told[np.minimum(np.searchsorted(fulls, size), len(ranges) - 1)]
+        return chosen[:, 0] * size + chosen[:, 1]
+
+    return limit
 
 
 def _volts(

@@ -202,7 +202,8 @@ def test_an_idle_arm_cannot_be_seen() -> None:
     designed = next(h for h in found.hypotheses if h.suspect.kind == "as designed")
     points = [*(Point("voltage", at=n) for n in (1, 2, 3)), Point("current", part=4)]
     probes = [reading(p, 1e-3).probe for p in points]
-    labels = alike(found, [designed, arm], probes, limits_of(probes))
+    limits = [lambda v, r=r: r[0] * np.abs(v) + r[1] for r in limits_of(probes)]
+    labels = alike(found, [designed, arm], probes, limits)
     assert labels[0] == labels[1]
     lifted = [reading(Point("resistance", part=4), 4.7e3).probe]
     assert worth_measuring(found, lifted, limits_of(lifted))[0].bits > 0.1

@@ -8,7 +8,7 @@ of them is what would be read.
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Final
 
@@ -164,7 +164,7 @@ def alike(
     found: Diagnosis,
     listed: Sequence[Hypothesis],
     probes: Sequence[Probe],
-    limits: Sequence[Sequence[float]],
+    limits: Sequence[Callable[[FloatArray], FloatArray]],
 ) -> list[int]:
     """Return a label for each hypothesis, shared by those no voltage and no current tells apart.
 
@@ -174,8 +174,8 @@ def alike(
     listed : sequence of Hypothesis
     probes : sequence of Probe
         Every voltage and every current there is.
-    limits : sequence of (float, float)
-        Of each: the meter's limit of error, a share of the reading and an amount.
+    limits : sequence of callable
+        Of each: the meter's limit of error at some readings, each on the range that suits it.
     """
     labels = list(range(len(listed)))
     modelled = [
@@ -184,10 +184,10 @@ def alike(
     if not probes or not modelled:
         return labels
     mean = found.model.predict([listed[k].suspect.board for k in modelled], probes).mean
-    share, amount = (np.array([limit[k] for limit in limits]) for k in (0, 1))
+    own = np.stack([limit(mean[:, k]) for k, limit in enumerate(limits)], axis=1)
     for a, k in enumerate(modelled):
         away = np.abs(mean - mean[a])
-        limit = share * (np.abs(mean) + np.abs(mean[a])) + 2 * amount
+        limit = own + own[a]
         for b in np.flatnonzero((away <= limit).all(axis=1)):
             other = modelled[int(b)]
             low, high = sorted((labels[k], labels[other]))
