@@ -32,7 +32,10 @@
 >
   <div class="flex items-baseline gap-3">
     <h3 id="suspicions-title" class="label-small">What may be wrong</h3>
-    {#if bench.looking}<span class="loading loading-dots loading-xs" aria-label="looking"
+    {#if bench.looking}<span
+        class="loading loading-dots loading-xs"
+        role="status"
+        aria-label="looking"
       ></span>{/if}
     <label class="ml-auto flex items-center gap-2 text-note">
       <input
