@@ -165,3 +165,17 @@ def test_twenty_parts_with_two_faults_take_a_second(client: TestClient) -> None:
     found = ask(client, readings, network=network, most_at_once=2)
     assert found["hypotheses"]
     assert time.perf_counter() - began < 10
+
+
+def test_more_parts_than_are_looked_through_are_refused(client: TestClient) -> None:
+    network = " + ".join(f"R{k}=1k" for k in range(1, 62))
+    brief = {"network": network, "supply_v": "12 V", "loads": "none"}
+    told = "61 parts; a fault is looked for among up to 60"
+    body = {"kind": "network", "brief": brief}
+    table = client.post("/api/bench/faults", json=body)
+    assert (table.status_code, table.json()["detail"]) == (422, told)
+    readings = [{"kind": "voltage", "at": "in", "value": 12}]
+    asked = client.post(
+        "/api/bench/diagnose", json={**ASK, "network": network, "readings": readings}
+    )
+    assert (asked.status_code, asked.json()["detail"]) == (422, told)

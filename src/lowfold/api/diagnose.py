@@ -215,9 +215,7 @@ def diagnosed(
 ) -> DiagnoseAnswer:
     """Return what readings of a board say of it."""
     circuit = box.circuit
-    if len(circuit.branches) > MOST_PARTS:
-        msg = f"{len(circuit.branches)} parts; a fault is looked for among up to {MOST_PARTS}"
-        raise TooLargeError(msg, field="network")
+    _bounded(circuit)
     every: list[Expected | TooLargeError] = []
     for theirs, some in groupby(given, key=lambda g: g.taken.meter or meter):
         alike_read = list(some)
@@ -412,8 +410,16 @@ def _hypothesis(
     )
 
 
+def _bounded(circuit: Circuit) -> None:
+    """Refuse more parts than a fault is looked for among."""
+    if len(circuit.branches) > MOST_PARTS:
+        msg = f"{len(circuit.branches)} parts; a fault is looked for among up to {MOST_PARTS}"
+        raise TooLargeError(msg, field="network")
+
+
 def fault_rows(box: Box, meter: MeterModel) -> tuple[list[Point], list[tuple[str, list[str]]]]:
     """Return the points with the power on, and what each likely fault would make of them."""
+    _bounded(box.circuit)
     points = [p for p in careful_round(box) if p.kind != "resistance"]
     likely = [s for s in suspects(box).single if s.kind in {"open", "short", "decade", "bridge"}]
     every = [as_designed(), *likely]
