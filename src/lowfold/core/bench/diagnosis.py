@@ -193,12 +193,6 @@ def diagnose(
     model = Model(box)
     probes = [o.probe for o in observed]
     known = suspects(box, supply=powered)
-    singles = [as_designed(), *known.single]
-    weighed = _weigh(model.predict([s.board for s in singles], probes), observed)
-    rows = [*zip(singles, weighed.log, weighed.mean, weighed.off, weighed.distance, strict=True)]
-    if any(p.point.kind == "resistance" and p.point.part is not None for p in probes):
-        rows = _in_the_part_or_on_the_board(rows, model, observed)
-    rows += _fitted(model, known, probes, observed, powered=powered)
     if most_at_once == 2:
         gross = [s for s in known.single if s.kind in GROSS]
         if len(gross) ** 2 / 2 > MOST_PAIRS:
@@ -207,6 +201,13 @@ def diagnose(
                 f"{MOST_PAIRS} are tried. Look for one fault at a time"
             )
             raise TooLargeError(msg, field="most_at_once")
+    singles = [as_designed(), *known.single]
+    weighed = _weigh(model.predict([s.board for s in singles], probes), observed)
+    rows = [*zip(singles, weighed.log, weighed.mean, weighed.off, weighed.distance, strict=True)]
+    if any(p.point.kind == "resistance" and p.point.part is not None for p in probes):
+        rows = _in_the_part_or_on_the_board(rows, model, observed)
+    rows += _fitted(model, known, probes, observed, powered=powered)
+    if most_at_once == 2:
         for some in _pieces(pairs_of(gross), 4000):
             two = _weigh(model.predict([s.board for s in some], probes), observed)
             rows += zip(some, two.log, two.mean, two.off, two.distance, strict=True)
