@@ -16,8 +16,8 @@ from typing import Any, Final
 
 import numpy as np
 
-from lowfold.api.diagnose import _ahead, _everything, _probe
-from lowfold.core.bench.diagnosis import Diagnosis, Observed, diagnose, probe_of
+from lowfold.core.bench.ahead import points_ahead, probe_of
+from lowfold.core.bench.diagnosis import Diagnosis, Observed, diagnose
 from lowfold.core.bench.expect import expect
 from lowfold.core.bench.models import HANDHELD
 from lowfold.core.bench.next_point import alike, worth_measuring
@@ -122,24 +122,23 @@ def _same(found: Diagnosis, case: Case, place: int) -> bool:
     ]  # fmt: skip
     if not truth:
         return False
-    one, other = alike(found, [h, truth[0]], *_everything(case.box, HANDHELD, powered=True))
+    one, other = alike(found, [h, truth[0]], points_ahead(case.box, HANDHELD, powered=True))
     return one == other
 
 
 def _walk(case: Case, *, advised: bool) -> tuple[int, Diagnosis]:
     """Read until one hypothesis is all but certain, or everything with the power on is read."""
-    points, limits = _ahead(case.box, HANDHELD, powered=True)
-    left = [k for k, p in enumerate(points) if p.kind == "voltage" or p.supply]
+    every = points_ahead(case.box, HANDHELD, powered=True)
+    left = [one for one in every if one.probe.point.kind == "voltage" or one.probe.point.supply]
     observed: list[Observed] = []
     found = diagnose(case.box, observed)
     while left:
         place = left[0]
         if advised and observed:
-            probes = [_probe(case.box, points[k], HANDHELD) for k in left]
-            ranked = worth_measuring(found, probes, [limits[k] for k in left])
-            place = next(k for k in left if points[k] == ranked[0].probe.point)
+            best = worth_measuring(found, left)[0].probe
+            place = next(one for one in left if one.probe == best)
         left.remove(place)
-        read = case.read(points[place])
+        read = case.read(place.probe.point)
         if read is None:
             continue
         observed.append(read)
@@ -151,7 +150,7 @@ def _walk(case: Case, *, advised: bool) -> tuple[int, Diagnosis]:
 
 def _sure(found: Diagnosis, case: Case) -> bool:
     top = found.hypotheses[:8]
-    labels = alike(found, top, *_everything(case.box, HANDHELD, powered=True))
+    labels = alike(found, top, points_ahead(case.box, HANDHELD, powered=True))
     return sum(h.probability for h, x in zip(top, labels, strict=True) if x == labels[0]) > SURE
 
 
@@ -160,7 +159,7 @@ def study(count: int, seed: int) -> dict[str, Any]:
     said: dict[int, list[bool]] = defaultdict(list)
     first, decided, steps = [], [], {True: [], False: []}  # type: ignore[var-annotated]
     for case in cases(count, seed):
-        points, _ = _ahead(case.box, HANDHELD, powered=True)
+        points = [one.probe.point for one in points_ahead(case.box, HANDHELD, powered=True)]
         every = [case.read(p) for p in points if p.kind == "voltage" or p.supply]
         found = diagnose(case.box, [o for o in every if o is not None])
         right = _same(found, case, 0)

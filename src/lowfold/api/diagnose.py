@@ -3,12 +3,10 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
 from dataclasses import dataclass, field
 from itertools import groupby
 from typing import Annotated, Any, Literal, Self
 
-import numpy as np
 from fastapi import APIRouter
 from pydantic import Field, model_validator
 
@@ -20,6 +18,7 @@ from lowfold.api.meters import Meter, meter_of
 from lowfold.api.points import PointAsk
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
+from lowfold.core.bench.ahead import Ahead, points_ahead, probe_of
 from lowfold.core.bench.arguing import (
     METHOD,
     argue,
@@ -29,11 +28,11 @@ from lowfold.core.bench.arguing import (
     verdict_words,
 )
 from lowfold.core.bench.consistent import consistent
-from lowfold.core.bench.diagnosis import Diagnosis, Hypothesis, Observed, diagnose, probe_of
+from lowfold.core.bench.diagnosis import Diagnosis, Hypothesis, Observed, diagnose
 from lowfold.core.bench.expect import Expected, built, expect_all
 from lowfold.core.bench.models import MeterModel
 from lowfold.core.bench.next_point import alike, worth_measuring
-from lowfold.core.bench.points import Point, careful_round, words_of
+from lowfold.core.bench.points import Point, name_of, words_of
 from lowfold.core.bench.predict import Model
 from lowfold.core.bench.readings import Taken, Told, verdict_on_reading
 from lowfold.core.bench.suspects import as_designed, suspects
@@ -228,17 +227,16 @@ def diagnosed(
         observed.append(_observed(g, expected, g.taken.meter or meter))
     found = diagnose(box, observed, most_at_once=most_at_once, powered=powered)
     listed = found.hypotheses[:limit]
-    ahead, limits = _ahead(box, meter, powered=powered)
-    probes = [_probe(box, p, meter) for p in ahead]
-    labels = alike(found, listed, *_everything(box, meter, powered=powered))
-    unread = [k for k in range(len(ahead)) if ahead[k] not in {g.point for g in given}]
-    candidates = worth_measuring(found, [probes[k] for k in unread], [limits[k] for k in unread])
+    ahead = points_ahead(box, meter, powered=powered)
+    labels = alike(found, listed, ahead)
+    read = {g.point for g in given}
+    candidates = worth_measuring(found, [one for one in ahead if one.probe.point not in read])
     designed = next(h for h in found.hypotheses if h.suspect.kind == "as designed")
     far = [j for j in judged if j.verdict == "far out"]
     words = ""
     if far:
         words = f"Stop at {far[0].words}: find out why before going on"
-    volts = _volts(found, listed, box, meter) if powered else [{} for _ in listed]
+    volts = _volts(found, listed, ahead) if powered else [{} for _ in listed]
     tied = [h for h, label in zip(listed, labels, strict=True) if labels.count(label) > 1]
     return DiagnoseAnswer(
         meter=meter.name,
@@ -305,72 +303,14 @@ def _observed(g: Given, expected: Expected | TooLargeError, meter: MeterModel) -
     return Observed(probe_of(g.point, meter, chosen.full if chosen else None), value, limit)
 
 
-def _probe(box: Box, point: Point, meter: MeterModel) -> Any:
-    ranges = sorted(getattr(meter, point.measured), key=lambda r: r.full)
-    if point.kind == "resistance" and point.part is not None:
-        size = box.circuit.branches[point.part].ohms
-    elif point.kind == "resistance":
-        size = sum(b.ohms for b in box.circuit.branches)
-    elif point.kind == "voltage":
-        size = abs(box.supply.volts)
-    else:
-        size = abs(box.supply.volts) / min(b.ohms for b in box.circuit.branches)
-    chosen = next((r for r in ranges if r.full >= size), ranges[-1] if ranges else None)
-    return probe_of(point, meter, chosen.full if chosen else None)
-
-
-def _limit_of(meter: MeterModel, chosen: Any) -> tuple[float, float]:
-    if chosen is None:
-        return 0.0, 0.0
-    if meter.of_full:
-        return 0.0, chosen.accuracy * chosen.full + chosen.counts * chosen.resolution
-    return chosen.accuracy, chosen.counts * chosen.resolution
-
-
-def _ahead(
-    box: Box, meter: MeterModel, *, powered: bool
-) -> tuple[list[Point], list[tuple[float, float]]]:
-    """Return every point that could be measured, with the meter's limit there."""
-    points = [p for p in careful_round(box) if powered or p.kind == "resistance"]
-    if powered:
-        live = [k for k, b in enumerate(box.circuit.branches) if b.a != b.b]
-        points += [Point("current", part=k) for k in live]
-    return points, [_limit_of(meter, _probe(box, p, meter).range) for p in points]
-
-
-def _everything(
-    box: Box, meter: MeterModel, *, powered: bool
-) -> tuple[list[Any], list[Callable[[Any], Any]]]:
-    """Return every voltage and every current there is, each with the meter's limit of error."""
-    points, _ = _ahead(box, meter, powered=powered)
-    kept = [p for p in points if p.kind != "resistance"]
-    return [_probe(box, p, meter) for p in kept], [_limits_at(meter, p) for p in kept]
-
-
-def _limits_at(meter: MeterModel, point: Point) -> Callable[[Any], Any]:
-    """Return what tells the limit of error at readings, each on the range that suits it."""
-    ranges = sorted(getattr(meter, point.measured), key=lambda r: r.full)
-    if not ranges:
-        return np.zeros_like
-    fulls = np.array([r.full for r in ranges])
-    told = np.array([_limit_of(meter, r) for r in ranges])
-
-    def limit(values: Any) -> Any:
-        size = np.abs(values)
-        chosen = told[np.minimum(np.searchsorted(fulls, size), len(ranges) - 1)]
-        return chosen[:, 0] * size + chosen[:, 1]
-
-    return limit
-
-
 def _volts(
-    found: Diagnosis, listed: tuple[Hypothesis, ...], box: Box, meter: MeterModel
+    found: Diagnosis, listed: tuple[Hypothesis, ...], ahead: list[Ahead]
 ) -> list[dict[str, str]]:
     """Return what each junction would read under each hypothesis, as written."""
-    points = [p for p in careful_round(box) if p.kind == "voltage"]
-    probes = [_probe(box, p, meter) for p in points]
+    probes = [one.probe for one in ahead if one.probe.point.kind == "voltage"]
+    points, circuit = [probe.point for probe in probes], found.model.box.circuit
     mean = found.model.predict([h.suspect.board for h in listed], probes).mean
-    names = [str(told(box.circuit, p)["at"]) for p in points]
+    names = [name_of(circuit, p.at) for p in points]
     return [
         {}
         if h.suspect.kind in {"something else", "meter"}
@@ -420,10 +360,13 @@ def _bounded(circuit: Circuit) -> None:
 def fault_rows(box: Box, meter: MeterModel) -> tuple[list[Point], list[tuple[str, list[str]]]]:
     """Return the points with the power on, and what each likely fault would make of them."""
     _bounded(box.circuit)
-    points = [p for p in careful_round(box) if p.kind != "resistance"]
+    ahead = points_ahead(box, meter, powered=True)
+    probes = [
+        one.probe for one in ahead if one.probe.point.kind == "voltage" or one.probe.point.supply
+    ]
+    points = [probe.point for probe in probes]
     likely = [s for s in suspects(box).single if s.kind in {"open", "short", "decade", "bridge"}]
     every = [as_designed(), *likely]
-    probes = [_probe(box, p, meter) for p in points]
     mean = Model(box).predict([s.board for s in every], probes).mean
     return points, [
         (s.words.split(":")[0], [figure_at(p, float(v)) for p, v in zip(points, row, strict=True)])

@@ -6,13 +6,14 @@ import numpy as np
 import pytest
 from scipy.stats import multivariate_normal
 
+from lowfold.core.bench.ahead import Ahead, points_ahead, probe_of
 from lowfold.core.bench.consistent import consistent
-from lowfold.core.bench.diagnosis import Diagnosis, Observed, diagnose, probe_of
+from lowfold.core.bench.diagnosis import Diagnosis, Observed, diagnose
 from lowfold.core.bench.expect import expect
 from lowfold.core.bench.models import HANDHELD, MeterModel
 from lowfold.core.bench.next_point import alike, worth_measuring
 from lowfold.core.bench.points import Point
-from lowfold.core.bench.predict import Board, Model, Probe
+from lowfold.core.bench.predict import Board, Model
 from lowfold.core.bench.suspects import PRIORS, suspects
 from lowfold.core.errors import TooLargeError
 from lowfold.core.network.circuit import SUPPLY, build_circuit
@@ -161,9 +162,9 @@ def test_too_many_pairs_are_refused() -> None:
         diagnose(box_of(text), [reading(IN, 12.0)], most_at_once=2)
 
 
-def limits_of(probes: list[Probe]) -> list[tuple[float, float]]:
-    ranges = [probe.range for probe in probes]
-    return [(r.accuracy, r.counts * r.resolution) for r in ranges if r is not None]
+def ahead_of(box: Box, *points: Point) -> list[Ahead]:
+    every = points_ahead(box, HANDHELD, powered=True)
+    return [one for one in every if one.probe.point in points]
 
 
 def after(*readings: Observed) -> Diagnosis:
@@ -174,8 +175,7 @@ def test_the_point_that_decides_comes_first() -> None:
     # A at 8.55 V: the 15 kΩ or the 18 kΩ is open, and B tells which
     found = after(reading(IN, 12.0), reading(A, 8.55))
     points = [B, Point("current", supply=True), Point("resistance", part=2)]
-    probes = [reading(p, 1e-3).probe for p in points]
-    ranked = worth_measuring(found, probes, limits_of(probes))
+    ranked = worth_measuring(found, ahead_of(box_of(), *points))
     assert ranked[0].probe.point == B
     assert ranked[0].bits == pytest.approx(1.0, abs=0.3)
     shows = sorted(o.value for o in ranked[0].outcomes[:2])
@@ -189,8 +189,8 @@ def test_information_is_never_more_than_what_is_unknown() -> None:
     found = after(reading(IN, 12.0), reading(A, 8.55))
     shares = [h.probability for h in found.hypotheses if h.probability > 0]
     unknown = -sum(p * math.log2(p) for p in shares)
-    probes = [reading(p, 1e-3).probe for p in (B, Point("resistance", part=2))]
-    for candidate in worth_measuring(found, probes, limits_of(probes)):
+    points = ahead_of(box_of(), B, Point("resistance", part=2))
+    for candidate in worth_measuring(found, points):
         assert 0 <= candidate.bits <= unknown + 1e-6
 
 
@@ -200,13 +200,10 @@ def test_an_idle_arm_cannot_be_seen() -> None:
     found = diagnose(box, [reading(A, 6.0), reading(B, 6.0)])
     arm = next(h for h in found.hypotheses if h.suspect.words == "R5 open")
     designed = next(h for h in found.hypotheses if h.suspect.kind == "as designed")
-    points = [*(Point("voltage", at=n) for n in (1, 2, 3)), Point("current", part=4)]
-    probes = [reading(p, 1e-3).probe for p in points]
-    limits = [lambda v, r=r: r[0] * np.abs(v) + r[1] for r in limits_of(probes)]
-    labels = alike(found, [designed, arm], probes, limits)
+    labels = alike(found, [designed, arm], points_ahead(box, HANDHELD, powered=True))
     assert labels[0] == labels[1]
-    lifted = [reading(Point("resistance", part=4), 4.7e3).probe]
-    assert worth_measuring(found, lifted, limits_of(lifted))[0].bits > 0.1
+    lifted = ahead_of(box, Point("resistance", part=4))
+    assert worth_measuring(found, lifted)[0].bits > 0.1
 
 
 def test_consistent_has_a_witness_and_what_is_not_has_none() -> None:

@@ -5,7 +5,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from lowfold.core.bench.diagnosis import probe_of
+from lowfold.core.bench.ahead import probe_of
 from lowfold.core.bench.expect import expect
 from lowfold.core.bench.models import HANDHELD, NEEDLE
 from lowfold.core.bench.points import Point

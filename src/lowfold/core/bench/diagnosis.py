@@ -17,8 +17,6 @@ import numpy as np
 import numpy.typing as npt
 from scipy.special import log_ndtr
 
-from lowfold.core.bench.models import MeterModel
-from lowfold.core.bench.points import Point
 from lowfold.core.bench.predict import NO_END, Board, Change, Model, Predicted, Probe
 from lowfold.core.bench.suspects import (
     PRIORS,
@@ -39,7 +37,7 @@ from lowfold.core.tolerance.box import Box
 from lowfold.core.values.preferred import series_values
 from lowfold.core.values.quantities import OHM, write
 
-__all__ = ["Diagnosis", "Hypothesis", "Observed", "covers", "diagnose", "probe_of"]
+__all__ = ["Diagnosis", "Hypothesis", "Observed", "covers", "diagnose"]
 
 FloatArray = npt.NDArray[np.float64]
 
@@ -85,26 +83,6 @@ class Diagnosis:
     hypotheses: tuple[Hypothesis, ...]
     model: Model
     observed: tuple[Observed, ...]
-
-
-def probe_of(point: Point, meter: MeterModel, expected_full: float | None) -> Probe:
-    """Return a point as a meter reads it on a range.
-
-    Parameters
-    ----------
-    point : Point
-    meter : MeterModel
-    expected_full : float or None
-        Of the range; None for a meter without ranges.
-    """
-    every = getattr(meter, point.measured)
-    chosen = next((r for r in every if r.full == expected_full), None)
-    if point.kind == "voltage":
-        ohms = meter.input_on(chosen)
-        return Probe(point, chosen, math.inf if ohms is None else ohms)
-    if point.kind == "current":
-        return Probe(point, chosen, chosen.burden_ohms if chosen else 0.0)
-    return Probe(point, chosen, 0.0, meter.lead_ohms)
 
 
 _Row = tuple[Suspect, FloatArray, FloatArray, FloatArray, float]

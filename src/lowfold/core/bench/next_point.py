@@ -8,13 +8,14 @@ of them is what would be read.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
 import numpy.typing as npt
 
+from lowfold.core.bench.ahead import Ahead
 from lowfold.core.bench.diagnosis import Diagnosis, Hypothesis, covers
 from lowfold.core.bench.points import Point
 from lowfold.core.bench.predict import NO_END, Predicted, Probe
@@ -64,28 +65,24 @@ def effort_of(point: Point) -> float:
     return EFFORT["supply" if point.supply else point.kind]
 
 
-def worth_measuring(
-    found: Diagnosis, probes: Sequence[Probe], limits: Sequence[Sequence[float]]
-) -> list[Candidate]:
+def worth_measuring(found: Diagnosis, ahead: Sequence[Ahead]) -> list[Candidate]:
     """Return points by what they tell for their effort, best first.
 
     Parameters
     ----------
     found : Diagnosis
-    probes : sequence of Probe
-        Those not measured yet.
-    limits : sequence of (float, float)
-        Of each: the meter's limit of error, a share of the reading and an amount.
+    ahead : sequence of Ahead
+        Points not measured yet.
     """
     heard = [
         h for h in found.hypotheses
         if h.probability > LEAST and h.suspect.kind not in {"something else", "meter"}
     ][:MOST_WEIGHED]  # fmt: skip
-    if not heard or not probes:
+    if not heard or not ahead:
         return []
     share = np.array([h.probability for h in heard])
     share = share / share.sum()
-    mean, deviation = _foreseen(found, heard, probes, limits)
+    mean, deviation = _foreseen(found, heard, ahead)
     points, weights = np.polynomial.hermite_e.hermegauss(NODES)
     weights = weights / weights.sum()
     # (c, h, q): what each hypothesis may bring at each point
@@ -98,36 +95,32 @@ def worth_measuring(
     bits = ((own - mixed) * weights).sum(axis=2) @ share / math.log(2)
     result = [
         Candidate(
-            probe=probe,
+            probe=one.probe,
             bits=max(0.0, float(bits[k])),
-            effort=effort_of(probe.point),
+            effort=effort_of(one.probe.point),
             outcomes=_outcomes(heard, mean[:, k], deviation[:, k]),
         )
-        for k, probe in enumerate(probes)
+        for k, one in enumerate(ahead)
     ]
     return sorted(result, key=lambda c: -c.bits / c.effort)
 
 
 def _foreseen(
-    found: Diagnosis,
-    heard: Sequence[Hypothesis],
-    probes: Sequence[Probe],
-    limits: Sequence[Sequence[float]],
+    found: Diagnosis, heard: Sequence[Hypothesis], ahead: Sequence[Ahead]
 ) -> tuple[FloatArray, FloatArray]:
     """Return what each hypothesis foresees at each point, given what was read: mean and spread."""
     told = [o for o in found.observed if o.value is not None]
     both = found.model.predict(
-        [h.suspect.board for h in heard], [*(o.probe for o in told), *probes]
+        [h.suspect.board for h in heard], [*(o.probe for o in told), *(one.probe for one in ahead)]
     )
     count = len(told)
     mean = np.clip(both.mean, -NO_END, NO_END)
-    share, amount = (np.array([limit[k] for limit in limits]) for k in (0, 1))
-    ahead = share * np.abs(mean[:, count:]) + amount
+    off = _limits(ahead, mean[:, count:])
     values = np.array([o.value or 0.0 for o in told])
     read = np.array([o.limit for o in told])
     slopes = both.slopes / math.sqrt(3)
     size = np.abs(mean[:, count:])
-    own = (slopes[:, count:] ** 2).sum(axis=2) + ahead**2 / 3 + (1e-7 * size + 1e-12) ** 2
+    own = (slopes[:, count:] ** 2).sum(axis=2) + off**2 / 3 + (1e-7 * size + 1e-12) ** 2
     middle = mean[:, count:]
     if count:
         some = Predicted(mean[:, :count], both.slopes[:, :count])
@@ -160,31 +153,31 @@ def _outcomes(
     return tuple(found)
 
 
-def alike(
-    found: Diagnosis,
-    listed: Sequence[Hypothesis],
-    probes: Sequence[Probe],
-    limits: Sequence[Callable[[FloatArray], FloatArray]],
-) -> list[int]:
+def _limits(ahead: Sequence[Ahead], mean: FloatArray) -> FloatArray:
+    """Return the meter's limits of error at what is foreseen, (h, points)."""
+    return np.stack([one.limit(mean[:, k]) for k, one in enumerate(ahead)], axis=1)
+
+
+def alike(found: Diagnosis, listed: Sequence[Hypothesis], ahead: Sequence[Ahead]) -> list[int]:
     """Return a label for each hypothesis, shared by those no voltage and no current tells apart.
 
     Parameters
     ----------
     found : Diagnosis
     listed : sequence of Hypothesis
-    probes : sequence of Probe
-        Every voltage and every current there is.
-    limits : sequence of callable
-        Of each: the meter's limit of error at some readings, each on the range that suits it.
+    ahead : sequence of Ahead
+        Every point there is; resistances are left out.
     """
     labels = list(range(len(listed)))
     modelled = [
         k for k, h in enumerate(listed) if h.suspect.kind not in {"something else", "meter"}
     ]
-    if not probes or not modelled:
+    electric = [one for one in ahead if one.probe.point.kind != "resistance"]
+    if not electric or not modelled:
         return labels
-    mean = found.model.predict([listed[k].suspect.board for k in modelled], probes).mean
-    own = np.stack([limit(mean[:, k]) for k, limit in enumerate(limits)], axis=1)
+    boards = [listed[k].suspect.board for k in modelled]
+    mean = found.model.predict(boards, [one.probe for one in electric]).mean
+    own = _limits(electric, mean)
     for a, k in enumerate(modelled):
         away = np.abs(mean - mean[a])
         limit = own + own[a]
