@@ -38,7 +38,7 @@ from lowfold.core.parts.limits import REFERENCE_C, Environment, PartLimits, half
 from lowfold.core.parts.ratings import FULL_POWER_C, STRESS, ZERO_POWER_C
 from lowfold.core.tolerance.box import Box, LoadRange, Supply, Tracking
 
-__all__ = ["BoxAsk", "CheckAsk", "read_question", "router"]
+__all__ = ["BoxAsk", "CheckAsk", "Question", "read_question", "router"]
 
 router = APIRouter(prefix="/api/network", tags=["network"], route_class=ComputedRoute)
 
@@ -355,7 +355,7 @@ def _part_limits(
 
 
 @dataclass(frozen=True)
-class _Question:
+class Question:
     """A check request as the core takes it."""
 
     circuit: Circuit
@@ -374,7 +374,7 @@ class _Question:
         return Box(self.circuit, self.supply, tuple(self.loads), halves, self.tracking)
 
 
-def read_question(ask: BoxAsk, families: tuple[Family, ...]) -> _Question:
+def read_question(ask: BoxAsk, families: tuple[Family, ...]) -> Question:
     """Read what is checked; without a supply nothing is driven, so no power is judged."""
     circuit = circuit_of(ask.network, ask.switches)
     default, single = _part_limits(ask, circuit, families)
@@ -388,7 +388,7 @@ def read_question(ask: BoxAsk, families: tuple[Family, ...]) -> _Question:
     loads = _load_ranges(ask.loads, circuit)
     tracked = ask.tracking if isinstance(ask, CheckAsk) else None
     tracking = tracked.to_core(circuit) if tracked else None
-    return _Question(circuit, supply, loads, default, single, tracking)
+    return Question(circuit, supply, loads, default, single, tracking)
 
 
 @router.post("/check", responses=responses(422, 503))

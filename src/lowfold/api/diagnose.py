@@ -10,11 +10,11 @@ from typing import Annotated, Any, Literal, Self
 from fastapi import APIRouter
 from pydantic import Field, model_validator
 
-from lowfold.api.check import BoxAsk, read_question
+from lowfold.api.check import read_question
 from lowfold.api.computing import ComputedRoute
-from lowfold.api.expect import AsBuiltAsk, point_of, told
+from lowfold.api.expect import BuiltAsk, PointTold, box_of, point_of, told
 from lowfold.api.fields import Answer
-from lowfold.api.meters import Meter, meter_of
+from lowfold.api.meters import meter_of
 from lowfold.api.points import PointAsk
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
@@ -29,7 +29,7 @@ from lowfold.core.bench.arguing import (
 )
 from lowfold.core.bench.consistent import consistent
 from lowfold.core.bench.diagnosis import Diagnosis, Hypothesis, Observed, diagnose
-from lowfold.core.bench.expect import Expected, built, expect_all
+from lowfold.core.bench.expect import Expected, expect_all
 from lowfold.core.bench.models import MeterModel
 from lowfold.core.bench.next_point import alike, worth_measuring
 from lowfold.core.bench.points import Point, name_of, words_of
@@ -67,7 +67,7 @@ class ReadingAsk(PointAsk):
         return self
 
 
-class DiagnoseAsk(BoxAsk):
+class DiagnoseAsk(BuiltAsk):
     """A network with a range for everything in it, a meter, and what it read."""
 
     model_config = {
@@ -83,21 +83,12 @@ class DiagnoseAsk(BoxAsk):
         }
     }
 
-    meter: Meter | None = Field(None, description="Default the handheld")
     readings: list[ReadingAsk] = Field(min_length=1, max_length=MOST_READINGS)
-    as_built: dict[str, AsBuiltAsk] = Field(default_factory=dict, max_length=400)
     most_at_once: Literal[1, 2] = 1
     limit: Annotated[int, Field(ge=1, le=500, strict=True)] = 12
 
 
-class JudgedReading(Answer):
-    kind: Literal["voltage", "current", "resistance"]
-    at: str | None = None
-    against: str | None = None
-    across: str | None = None
-    through: str | None = None
-    part: str | None = None
-    words: str
+class JudgedReading(PointTold):
     value: float | None
     overload: bool
     expected: float | None
@@ -135,14 +126,7 @@ class OutcomeAnswer(Answer):
     value: float
 
 
-class NextAnswer(Answer):
-    kind: Literal["voltage", "current", "resistance"]
-    at: str | None = None
-    against: str | None = None
-    across: str | None = None
-    through: str | None = None
-    part: str | None = None
-    words: str
+class NextAnswer(PointTold):
     gain_bits: float
     effort: float
     reason: str
@@ -167,13 +151,7 @@ def diagnose_readings(ask: DiagnoseAsk, families: FamiliesDep) -> DiagnoseAnswer
     """Tell what may be wrong with a board, how probable it is, and which point tells most next."""
     question = read_question(ask, families)
     circuit = question.circuit
-    measured = {}
-    for ref, part in ask.as_built.items():
-        try:
-            measured[circuit.branch(ref)] = (part.ohm, part.uncertainty)
-        except LowfoldError as error:
-            raise type(error)(error.message, field=f"as_built.{ref}") from error
-    box = built(question.box(ask.environment.to_core()), measured)
+    box = box_of(ask, question)
     readings = []
     for place, asked in enumerate(ask.readings):
         try:

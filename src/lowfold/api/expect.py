@@ -7,7 +7,7 @@ from typing import Any, Literal
 from fastapi import APIRouter
 from pydantic import Field
 
-from lowfold.api.check import BoxAsk, read_question
+from lowfold.api.check import BoxAsk, Question, read_question
 from lowfold.api.computing import ComputedRoute, reported
 from lowfold.api.fields import Answer, Ask, Ohms, Tolerance
 from lowfold.api.meters import Meter, meter_of
@@ -27,8 +27,18 @@ from lowfold.core.bench.points import (
 )
 from lowfold.core.errors import LowfoldError
 from lowfold.core.network.circuit import Circuit
+from lowfold.core.tolerance.box import Box
 
-__all__ = ["PointAnswer", "point_answer", "point_of", "router", "told"]
+__all__ = [
+    "BuiltAsk",
+    "PointAnswer",
+    "PointTold",
+    "box_of",
+    "point_answer",
+    "point_of",
+    "router",
+    "told",
+]
 
 router = APIRouter(prefix="/api/bench", tags=["bench"], route_class=ComputedRoute)
 
@@ -46,7 +56,25 @@ class AsBuiltAsk(Ask):
     uncertainty: Tolerance = Field(0.0, description="Half width, a fraction")
 
 
-class ExpectAsk(BoxAsk):
+class BuiltAsk(BoxAsk):
+    """A network with a range for everything in it, some of it measured, and a meter."""
+
+    meter: Meter | None = Field(None, description="Default the handheld")
+    as_built: dict[str, AsBuiltAsk] = Field(default_factory=dict, max_length=400)
+
+
+def box_of(ask: BuiltAsk, question: Question) -> Box:
+    """Return what varies, with measured parts in place of nominal ones."""
+    measured = {}
+    for ref, part in ask.as_built.items():
+        try:
+            measured[question.circuit.branch(ref)] = (part.ohm, part.uncertainty)
+        except LowfoldError as error:
+            raise type(error)(error.message, field=f"as_built.{ref}") from error
+    return built(question.box(ask.environment.to_core()), measured)
+
+
+class ExpectAsk(BuiltAsk):
     """A network with a range for everything in it, a meter, and where it is put."""
 
     model_config = {
@@ -62,18 +90,16 @@ class ExpectAsk(BoxAsk):
         }
     }
 
-    meter: Meter | None = Field(None, description="Default the handheld")
     points: list[PointAsk] | None = Field(
         None,
         min_length=1,
         max_length=MOST_POINTS,
         description="Not given: what a careful person measures, in that order",
     )
-    as_built: dict[str, AsBuiltAsk] = Field(default_factory=dict, max_length=400)
 
 
-class PointAnswer(Answer):
-    """What the meter should say at a point; the point as it was asked for, or as it can be."""
+class PointTold(Answer):
+    """A point as a request has it, and in words."""
 
     kind: Literal["voltage", "current", "resistance"]
     at: str | None = None
@@ -82,6 +108,11 @@ class PointAnswer(Answer):
     through: str | None = None
     part: str | None = None
     words: str
+
+
+class PointAnswer(PointTold):
+    """What the meter should say at a point; the point as it was asked for, or as it can be."""
+
     expected: float | None = Field(description="With the meter connected; null: nothing joins it")
     lowest: float | None = Field(description="Exact over the box, with the limit of error")
     highest: float | None
@@ -150,13 +181,7 @@ def expect(ask: ExpectAsk, families: FamiliesDep) -> ExpectAnswer:
     """Tell what a meter should say: with it connected, without, and the exact ends of both."""
     question = read_question(ask, families)
     circuit = question.circuit
-    measured = {}
-    for ref, part in ask.as_built.items():
-        try:
-            measured[circuit.branch(ref)] = (part.ohm, part.uncertainty)
-        except LowfoldError as error:
-            raise type(error)(error.message, field=f"as_built.{ref}") from error
-    box = built(question.box(ask.environment.to_core()), measured)
+    box = box_of(ask, question)
     meter = meter_of(ask.meter)
     asked: list[dict[str, Any]] = []
     points: list[Point] = []

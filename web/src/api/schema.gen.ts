@@ -1622,12 +1622,12 @@ export interface components {
             environment?: components["schemas"]["EnvironmentAsk"];
             /** @description Default the handheld */
             meter?: string | components["schemas"]["MeterAsk"] | null;
-            /** Readings */
-            readings: components["schemas"]["ReadingAsk"][];
             /** As Built */
             as_built?: {
                 [key: string]: components["schemas"]["AsBuiltAsk"];
             };
+            /** Readings */
+            readings: components["schemas"]["ReadingAsk"][];
             /**
              * Most At Once
              * @default 1
@@ -2106,15 +2106,15 @@ export interface components {
             environment?: components["schemas"]["EnvironmentAsk"];
             /** @description Default the handheld */
             meter?: string | components["schemas"]["MeterAsk"] | null;
+            /** As Built */
+            as_built?: {
+                [key: string]: components["schemas"]["AsBuiltAsk"];
+            };
             /**
              * Points
              * @description Not given: what a careful person measures, in that order
              */
             points?: components["schemas"]["PointAsk"][] | null;
-            /** As Built */
-            as_built?: {
-                [key: string]: components["schemas"]["AsBuiltAsk"];
-            };
         };
         /**
          * FamilyAnswer
