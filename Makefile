@@ -46,6 +46,7 @@ bench: setup .setup/chromium
 	$(BIN)/python -m bench
 	$(BIN)/python -m bench.served
 	$(BIN)/python -m bench.page
+	$(BIN)/python -m bench.diagnosis
 
 screenshots: setup .setup/chromium
 	$(BIN)/python -m scripts.screenshots
