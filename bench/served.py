@@ -31,7 +31,9 @@ EIGHT: Final = (
     "R1=1k + @A + (R2=15k || (R3=2k7 + @B + (R4=3k9 || (R5=1k2 + @C + R6=8k2)))) + @D + "
     "(R7=4k7 || R8=6k8)"
 )
-TWENTY: Final = " + ".join(f"(R{2 * k + 1}={k + 1}k || R{2 * k + 2}={k + 2}k2)" for k in range(10))
+TWENTY: Final = " + ".join(
+    ["R1=1k + @A"] + [f"(R{2 * k}={k}k || R{2 * k + 1}={k}k2)" for k in range(1, 10)] + ["R20=10k"]
+)
 NETWORK: Final = "R1=36k + @A + (R2=18k || (R3=8k2 + @B + R4=10k)) + R5=1k5 + R6=4k7"
 
 
@@ -93,10 +95,21 @@ def keystrokes() -> list[tuple[str, str, Callable[[str], dict[str, Any]], Iterat
         }
 
     into = {"supply_v": "14.4 V", "supply_tolerance": "3 %", "load": "200k"}
+
+    def diagnosed(network: str, most_at_once: int) -> Callable[[str], dict[str, Any]]:
+        read = [
+            {"kind": "voltage", "at": "A", "value": 13.6},
+            {"kind": "current", "through": "supply", "value": 6e-4},
+        ]
+        more = {"readings": read, "most_at_once": most_at_once}
+        return lambda text: {**measured(network)(text), **more}
+
     return [
         ("check, six parts", "/api/network/check", checked, _typed(6.0, 0.001)),
         ("bench, eight parts", "/api/bench/expect", measured(EIGHT), _typed(12.0, 0.01)),
         ("bench, twenty parts", "/api/bench/expect", measured(TWENTY), _typed(12.0, 0.01)),
+        ("fault, eight parts", "/api/bench/diagnose", diagnosed(EIGHT, 1), _typed(14.0, 0.01)),
+        ("two faults, 20 parts", "/api/bench/diagnose", diagnosed(TWENTY, 2), _typed(14.0, 0.01)),
         ("divider E24", "/api/sheet", sheet("divider", "target_v", **into), _typed(3.0, 0.01)),
         ("two parts E24", "/api/sheet", sheet("resistance", "target_ohm"), _typed(4321, 7)),
         (

@@ -179,3 +179,39 @@ def test_more_parts_than_are_looked_through_are_refused(client: TestClient) -> N
         "/api/bench/diagnose", json={**ASK, "network": network, "readings": readings}
     )
     assert (asked.status_code, asked.json()["detail"]) == (422, told)
+
+
+def test_how_often_faults_are_met_is_the_users_to_say(client: TestClient) -> None:
+    start = client.get("/api/bench/priors").json()["priors"]
+    assert all(p["weight"] == p["start"] for p in start)
+    readings = [{**AT_A, "value": 8.557}]
+    assert ask(client, readings)["hypotheses"][0]["kind"] == "open"
+    once = ask(client, readings, priors={"open": 0})
+    assert once["hypotheses"][0]["kind"] != "open"
+    kept = client.put("/api/bench/priors", json={"priors": {"open": 0, "load": 9}})
+    assert {p["kind"] for p in kept.json()["priors"] if p["weight"] != p["start"]} == {
+        "open", "load",
+    }  # fmt: skip
+    found = ask(client, readings)
+    assert found["hypotheses"][0]["kind"] != "open"
+    assert "your own" in found["method"]
+    back = client.put("/api/bench/priors", json={"priors": {}}).json()["priors"]
+    assert back == start
+
+
+@pytest.mark.parametrize(
+    "weights", [{"ghost": 1}, {"open": -1}, {"open": "much"}, {"open": 1e9}, [4]], ids=str
+)
+def test_weights_that_are_none_are_refused(client: TestClient, weights: object) -> None:
+    assert client.put("/api/bench/priors", json={"priors": weights}).status_code == 422
+
+
+def test_what_a_correction_changed_is_told(client: TestClient) -> None:
+    brief = {"network": NETWORK, "supply_v": "12 V", "tolerance": "5 %"}
+    at = {**AT_A, "text": "8.557"}
+    before = [at, {**AT_B, "text": "0"}]
+    now = [at, {**AT_B, "text": "8.557"}]
+    body = {"kind": "network", "brief": brief, "readings": now, "before": before}
+    found = client.post("/api/bench/suspects", json=body).json()
+    assert found["hypotheses"][0]["name"] == "R4 open"
+    assert "R4 open 0 % → " in found["changed"]

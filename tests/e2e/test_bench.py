@@ -249,6 +249,12 @@ def test_a_hidden_fault_is_found_by_following_the_advice(page: Page, demo: Serve
         expect(page.locator("[data-suspect=R3]")).to_have_count(1)
         expect(page.locator("[data-argument]")).to_contain_text("nothing read speaks against it")
         expect(page.locator("[data-course]")).to_be_visible()
+        page.get_by_text("How it is weighed").click()
+        page.get_by_label("a joint, a wire or a part open").fill("0")
+        page.keyboard.press("Tab")
+        expect(verdict).not_to_contain_text("R3 open, with")
+        page.get_by_role("button", name="Back to the start values").click()
+        expect(verdict).to_contain_text("R3 open, with")
         assert serious_findings(page, "suspicions") == []
         page.get_by_role("button", name="It was this: mended").click()
         expect(page.get_by_text("R3 open: mended.")).to_be_visible()

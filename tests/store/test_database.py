@@ -7,9 +7,12 @@ from pathlib import Path
 
 import httpx2
 import pytest
+from alembic import command
+from alembic.config import Config
 from sqlalchemy import inspect
 
-from lowfold.store.database import Database, DatabaseTooNew
+import lowfold
+from lowfold.store.database import NEWEST, Database, DatabaseTooNew
 from lowfold.store.models import Base
 from tests.conftest import Server
 
@@ -31,6 +34,24 @@ def test_migrations_make_the_tables_the_models_describe(tmp_path: Path) -> None:
         indexed = {tuple(i["column_names"]) for i in found.get_indexes(table.name)}
         assert indexed == {tuple(c.name for c in i.columns) for i in table.indexes}
     database.close()
+
+
+def test_a_database_of_any_earlier_version_is_brought_up_to_date(tmp_path: Path) -> None:
+    steps = sorted((Path(lowfold.__file__).parent / "store/migrations/versions").glob("0*.py"))
+    for step in steps:
+        path = tmp_path / step.stem / "lowfold.db"
+        path.parent.mkdir()
+        earlier = Database(path)
+        config = Config()
+        config.set_main_option("script_location", "lowfold.store:migrations")
+        with earlier.engine.execution_options(writes=True).begin() as connection:
+            config.attributes["connection"] = connection
+            command.upgrade(config, step.stem[:4])
+        earlier.migrate()
+        tables = set(inspect(earlier.engine).get_table_names())
+        assert set(Base.metadata.tables) <= tables
+        earlier.close()
+    assert steps[-1].stem[:4] == NEWEST
 
 
 def test_write_ahead_log_full_sync_and_foreign_keys_are_on(tmp_path: Path) -> None:

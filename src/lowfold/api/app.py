@@ -23,6 +23,7 @@ from lowfold.api import (
     instruments,
     jobs,
     meters,
+    priors,
     problems,
     record,
 )
@@ -66,6 +67,7 @@ LIGHT: Final = (
     jobs.router,
     meters.router,
     instruments.router,
+    priors.router,
     record.router,
 )
 #: What takes files.

@@ -70,7 +70,7 @@ class Found:
 class ComputedRoute(APIRoute):
     """A route whose answer is computed from its body and the user's stock alone.
 
-    Its endpoint takes `ask`, and may take `stock`, `families`, `drawer` or `meters`.
+    Its endpoint takes `ask`, and may take `stock`, `families`, `drawer`, `meters` or `priors`.
     """
 
     known: Final[dict[str, Callable[..., BaseModel]]] = {}
@@ -107,7 +107,7 @@ def _asked(path: str) -> tuple[type[BaseModel], frozenset[str]]:
     load(COMPUTED[path])
     hints = get_type_hints(ComputedRoute.known[path])
     model: type[BaseModel] = hints["ask"]
-    return model, frozenset(hints) & {"stock", "families", "drawer", "meters"}
+    return model, frozenset(hints) & {"stock", "families", "drawer", "meters", "priors"}
 
 
 def compute(path: str, body: bytes, version: int, packed: bytes) -> Found:
@@ -152,7 +152,7 @@ def _computed(path: str, body: bytes, stock: Workshop) -> Found:
         return _refused([field_error(e) for e in error.errors(include_url=False)[:20]])
     parts = {
         "stock": stock, "families": stock.families, "drawer": stock.lines,
-        "meters": stock.meters,
+        "meters": stock.meters, "priors": stock.priors,
     }  # fmt: skip
     try:
         answer = ComputedRoute.known[path](ask=ask, **{name: parts[name] for name in wants})

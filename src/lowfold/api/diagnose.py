@@ -11,18 +11,20 @@ from fastapi import APIRouter
 from pydantic import Field, model_validator
 
 from lowfold.api.check import read_question
-from lowfold.api.computing import ComputedRoute
+from lowfold.api.computing import ComputedRoute, reported
 from lowfold.api.expect import BuiltAsk, PointTold, box_of, point_of, told
 from lowfold.api.fields import Answer
 from lowfold.api.meters import meter_of
 from lowfold.api.points import PointAsk
+from lowfold.api.priors import OwnPriors
 from lowfold.api.problems import responses
-from lowfold.api.sessions import FamiliesDep
+from lowfold.api.sessions import FamiliesDep, PriorsDep
 from lowfold.core.bench.ahead import Ahead, points_ahead, probe_of
 from lowfold.core.bench.arguing import (
-    METHOD,
     argue,
+    changed_words,
     figure_at,
+    method_words,
     outcome_words,
     reason_to_measure,
     verdict_words,
@@ -34,6 +36,7 @@ from lowfold.core.bench.models import MeterModel
 from lowfold.core.bench.next_point import alike, worth_measuring
 from lowfold.core.bench.points import Point, name_of, words_of
 from lowfold.core.bench.predict import Model
+from lowfold.core.bench.priors import Priors, priors_with
 from lowfold.core.bench.readings import Taken, Told, verdict_on_reading
 from lowfold.core.bench.suspects import as_designed, suspects
 from lowfold.core.errors import LowfoldError, TooLargeError
@@ -86,6 +89,7 @@ class DiagnoseAsk(BuiltAsk):
     readings: list[ReadingAsk] = Field(min_length=1, max_length=MOST_READINGS)
     most_at_once: Literal[1, 2] = 1
     limit: Annotated[int, Field(ge=1, le=500, strict=True)] = 12
+    priors: OwnPriors = {}
 
 
 class JudgedReading(PointTold):
@@ -139,6 +143,7 @@ class DiagnoseAnswer(Answer):
     stop: bool
     words: str
     verdict: str = Field(description="Where the search stands, in a sentence")
+    changed: str = Field(description="What the last reading, or a correction, moved most")
     hypotheses: list[HypothesisAnswer]
     unlisted: float = Field(description="Probability of what the limit cut off")
     apart: str = Field(description="What would tell apart what no voltage and no current does")
@@ -147,7 +152,7 @@ class DiagnoseAnswer(Answer):
 
 
 @router.post("/diagnose", responses=responses(422, 503))
-def diagnose_readings(ask: DiagnoseAsk, families: FamiliesDep) -> DiagnoseAnswer:
+def diagnose_readings(ask: DiagnoseAsk, families: FamiliesDep, priors: PriorsDep) -> DiagnoseAnswer:
     """Tell what may be wrong with a board, how probable it is, and which point tells most next."""
     question = read_question(ask, families)
     circuit = question.circuit
@@ -165,6 +170,7 @@ def diagnose_readings(ask: DiagnoseAsk, families: FamiliesDep) -> DiagnoseAnswer
         box,
         readings,
         meter_of(ask.meter),
+        priors_with({str(k): v for k, v in ask.priors.items()}, priors),
         powered=bool(box.supply.volts),
         most_at_once=ask.most_at_once,
         limit=ask.limit,
@@ -185,25 +191,35 @@ def diagnosed(
     box: Box,
     given: list[Given],
     meter: MeterModel,
+    priors: Priors,
     *,
     powered: bool,
     most_at_once: int,
     limit: int,
+    before: list[Given] | None = None,
 ) -> DiagnoseAnswer:
-    """Return what readings of a board say of it."""
+    """Return what readings of a board say of it; and against what was read before, what changed."""
     circuit = box.circuit
     _bounded(circuit)
-    every: list[Expected | TooLargeError] = []
-    for theirs, some in groupby(given, key=lambda g: g.taken.meter or meter):
-        alike_read = list(some)
-        points = [g.point for g in alike_read]
-        every += expect_all(box, points, theirs, [g.full for g in alike_read])
-    judged, observed = [], []
-    for g, expected in zip(given, every, strict=True):
-        told_of = verdict_on_reading(g.taken, expected) if isinstance(expected, Expected) else None
-        judged.append(_judged(circuit, g, expected, told_of))
-        observed.append(_observed(g, expected, g.taken.meter or meter))
-    found = diagnose(box, observed, most_at_once=most_at_once, powered=powered)
+
+    def diagnosis(of: list[Given], every: list[Expected | TooLargeError]) -> Diagnosis:
+        observed = [_observed(g, e, g.taken.meter or meter) for g, e in zip(of, every, strict=True)]
+        return diagnose(
+            box,
+            observed,
+            priors,
+            most_at_once=most_at_once,
+            powered=powered,
+            progress=reported(),
+        )
+
+    every = _expected(box, given, meter)
+    judged = [
+        _judged(circuit, g, e, verdict_on_reading(g.taken, e) if isinstance(e, Expected) else None)
+        for g, e in zip(given, every, strict=True)
+    ]
+    found = diagnosis(given, every)
+    earlier = diagnosis(before, _expected(box, before, meter)) if before else None
     listed = found.hypotheses[:limit]
     ahead = points_ahead(box, meter, powered=powered)
     labels = alike(found, listed, ahead)
@@ -222,6 +238,7 @@ def diagnosed(
         stop=bool(far),
         words=words,
         verdict=verdict_words(found),
+        changed=changed_words(found, earlier),
         hypotheses=[
             _hypothesis(found, h, label, circuit, designed, v)
             for h, label, v in zip(listed, labels, volts, strict=True)
@@ -246,8 +263,17 @@ def diagnosed(
             )
             for c in candidates
         ],
-        method=METHOD,
+        method=method_words(priors),
     )
+
+
+def _expected(box: Box, given: list[Given], meter: MeterModel) -> list[Expected | TooLargeError]:
+    every: list[Expected | TooLargeError] = []
+    for theirs, some in groupby(given, key=lambda g: g.taken.meter or meter):
+        alike_read = list(some)
+        points = [g.point for g in alike_read]
+        every += expect_all(box, points, theirs, [g.full for g in alike_read])
+    return every
 
 
 def _judged(

@@ -17,7 +17,7 @@ from lowfold.api.gates import GateAnswer, gate_answer
 from lowfold.api.meters import Meter, meter_of
 from lowfold.api.points import PointAsk
 from lowfold.api.problems import responses
-from lowfold.api.sessions import FamiliesDep, MetersDep
+from lowfold.api.sessions import FamiliesDep, MetersDep, PriorsDep
 from lowfold.api.texts import BriefTexts, texts_of
 from lowfold.api.worn import WornAnswer, worn_parts
 from lowfold.core.bench.hidden import words_of as hidden_words
@@ -217,7 +217,7 @@ def round_of(ask: RoundAsk, families: FamiliesDep, meters: MetersDep) -> RoundAn
     design = _read_design(ask, families)
     judged, circuit = design.judged, design.judged.circuit
     bench, meter = bench_of(judged), meter_of(ask.meter)
-    readings, elsewhere = _readings(ask, design, meters)
+    readings, elsewhere = _readings(ask.readings, design, meters)
     points = _points(bench, circuit, readings, ask.further)
     found = go_round(
         bench, meter, readings, as_built=ask.as_built, points=points, progress=reported()
@@ -269,12 +269,12 @@ def round_of(ask: RoundAsk, families: FamiliesDep, meters: MetersDep) -> RoundAn
 
 
 def _readings(
-    ask: RoundAsk, design: _Design, meters: tuple[MeterModel, ...]
+    given: list[TakenAsk], design: _Design, meters: tuple[MeterModel, ...]
 ) -> tuple[dict[Point, Taken], int]:
     """Return what was read of this board, in its order, and how much of another."""
     readings: dict[Point, Taken] = {}
     elsewhere = 0
-    for asked in ask.readings:
+    for asked in given:
         if asked.board is not None and asked.board != design.board:
             elsewhere += 1
             continue
@@ -296,22 +296,33 @@ class SuspectsAsk(RoundAsk):
 
     most_at_once: Literal[1, 2] = 1
     limit: int = Field(8, ge=1, le=100)
+    before: list[TakenAsk] = Field(
+        [],
+        max_length=MOST_READINGS,
+        description="What was read before one was corrected, or a part replaced",
+    )
 
 
 @router.post("/suspects", responses=responses(422, 503))
-def suspects_of(ask: SuspectsAsk, families: FamiliesDep, meters: MetersDep) -> DiagnoseAnswer:
+def suspects_of(
+    ask: SuspectsAsk, families: FamiliesDep, meters: MetersDep, priors: PriorsDep
+) -> DiagnoseAnswer:
     """Tell what may be wrong with a design as built, from what was read of it."""
     design = _read_design(ask, families)
     bench = bench_of(design.judged)
-    readings, _ = _readings(ask, design, meters)
-    given = [Given(point, taken) for point, taken in readings.items() if taken.understood]
+    given, before = (
+        [Given(p, t) for p, t in _readings(some, design, meters)[0].items() if t.understood]
+        for some in (ask.readings, ask.before)
+    )
     return diagnosed(
         bench.box,
         given,
         meter_of(ask.meter),
+        priors,
         powered=bench.powered,
         most_at_once=ask.most_at_once,
         limit=ask.limit,
+        before=before,
     )
 
 

@@ -9,6 +9,7 @@ from fastapi import Depends, Request
 from sqlalchemy.orm import Session
 
 from lowfold.core.bench.models import MeterModel
+from lowfold.core.bench.priors import Priors
 from lowfold.core.bench.workshop import Workshop
 from lowfold.core.parts.families import Family
 from lowfold.core.parts.stock import DrawerLine, Stock
@@ -16,11 +17,13 @@ from lowfold.store.database import Database
 from lowfold.store.drawer import drawer_lines
 from lowfold.store.families import own_families
 from lowfold.store.meters import own_meters
+from lowfold.store.priors import own_priors
 
 __all__ = [
     "DrawerDep",
     "FamiliesDep",
     "MetersDep",
+    "PriorsDep",
     "SessionDep",
     "StockDep",
     "WritingDep",
@@ -48,7 +51,9 @@ WritingDep = Annotated[Session, Depends(_writing, scope="function")]
 
 def workshop(session: Session) -> Workshop:
     """Return what is the user's own, as it is kept."""
-    return Workshop(drawer_lines(session), own_families(session), own_meters(session))
+    return Workshop(
+        drawer_lines(session), own_families(session), own_meters(session), own_priors(session)
+    )
 
 
 def stock_changed(request: Request, session: Session) -> None:
@@ -77,7 +82,12 @@ def _meters(request: Request) -> tuple[MeterModel, ...]:
     return _stock(request).meters
 
 
+def _priors(request: Request) -> Priors:
+    return _stock(request).priors
+
+
 DrawerDep = Annotated[tuple[DrawerLine, ...], Depends(_drawer)]
 FamiliesDep = Annotated[tuple[Family, ...], Depends(_families)]
 MetersDep = Annotated[tuple[MeterModel, ...], Depends(_meters)]
+PriorsDep = Annotated[Priors, Depends(_priors)]
 StockDep = Annotated[Stock, Depends(_stock)]

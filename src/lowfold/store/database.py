@@ -21,13 +21,15 @@ from sqlalchemy.engine import URL
 from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session, sessionmaker
 
+from lowfold.store.models import Base
+
 __all__ = ["CannotOpen", "Database", "DatabaseTooNew", "InUse"]
 
 #: Marks a SQLite file as ours ("LoFo" in ASCII), so that a foreign one is never migrated.
 APPLICATION_ID: Final = 0x4C6F466F
 #: The latest of the migrations.
-NEWEST: Final = "0004"
-OURS: Final = frozenset({"design", "drawer", "family", "alembic_version"})
+NEWEST: Final = "0006"
+OURS: Final = frozenset({*Base.metadata.tables, "alembic_version"})
 
 
 class CannotOpen(RuntimeError):

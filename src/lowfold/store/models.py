@@ -18,6 +18,7 @@ __all__ = [
     "FamilyRow",
     "InstrumentRow",
     "MeterRow",
+    "PriorRow",
     "RecordRow",
 ]
 
@@ -130,6 +131,15 @@ class InstrumentRow(Base):
     resource: Mapped[str] = mapped_column(Text, primary_key=True)  # VISA resource name
     name: Mapped[str] = mapped_column(Text)
     meter: Mapped[str] = mapped_column(Text)
+
+
+class PriorRow(Base):
+    """How often a kind of fault is met, where the user says otherwise than the start values."""
+
+    __tablename__ = "prior"
+
+    kind: Mapped[str] = mapped_column(Text, primary_key=True)
+    weight: Mapped[float]
 
 
 class RecordRow(Base):

@@ -14,7 +14,8 @@ from lowfold.core.bench.models import HANDHELD, MeterModel
 from lowfold.core.bench.next_point import alike, worth_measuring
 from lowfold.core.bench.points import Point
 from lowfold.core.bench.predict import Board, Model
-from lowfold.core.bench.suspects import PRIORS, suspects
+from lowfold.core.bench.priors import START as PRIORS
+from lowfold.core.bench.suspects import suspects
 from lowfold.core.errors import TooLargeError
 from lowfold.core.network.circuit import SUPPLY, build_circuit
 from lowfold.core.network.notation import read_text

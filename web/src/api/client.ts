@@ -53,6 +53,7 @@ export type MarksWritten = Schemas["WriteAnswer"];
 export type MeterAnswer = Schemas["ListedMeter"];
 export type MeterWords = Schemas["MeterWords"];
 export type Reading = Schemas["EntryAnswer"];
+export type PriorsAnswer = Schemas["PriorsAnswer"];
 export type ReadAnswer = Schemas["ReadAnswer"];
 export type RoundAnswer = Schemas["RoundAnswer"];
 export type RoundAsk = Schemas["RoundAsk"];
@@ -275,6 +276,12 @@ export const findInSeries = (body: Schemas["SeriesAsk"]): Promise<Outcome<Series
 
 export const askSuspects = (body: Schemas["SuspectsAsk"]): Promise<Outcome<DiagnoseAnswer>> =>
   settle(server.POST("/api/bench/suspects", { body }));
+
+export const getPriors = (): Promise<Outcome<PriorsAnswer>> =>
+  settle(server.GET("/api/bench/priors"));
+
+export const keepPriors = (priors: Record<string, number>): Promise<Outcome<PriorsAnswer>> =>
+  settle(server.PUT("/api/bench/priors", { body: { priors } }));
 
 export const askFaults = (body: RoundAsk): Promise<Outcome<FaultTable>> =>
   settle(server.POST("/api/bench/faults", { body }));

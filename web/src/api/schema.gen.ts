@@ -961,6 +961,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bench/priors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Priors
+         * @description List how often each kind of fault is met: the user's own weights, else the start values.
+         */
+        get: operations["priors_api_bench_priors_get"];
+        /**
+         * Kept Priors
+         * @description Keep the user's own weights; those left out go back to the start values.
+         */
+        put: operations["kept_priors_api_bench_priors_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{design_id}/record": {
         parameters: {
             query?: never;
@@ -1555,6 +1579,11 @@ export interface components {
              * @description Where the search stands, in a sentence
              */
             verdict: string;
+            /**
+             * Changed
+             * @description What the last reading, or a correction, moved most
+             */
+            changed: string;
             /** Hypotheses */
             hypotheses: components["schemas"]["HypothesisAnswer"][];
             /**
@@ -1639,6 +1668,14 @@ export interface components {
              * @default 12
              */
             limit: number;
+            /**
+             * Priors
+             * @description By kind, how often it is met against the others; the rest as it stands
+             * @default {}
+             */
+            priors: {
+                [key: string]: number;
+            };
         };
         /** DividerAnswer */
         DividerAnswer: {
@@ -4003,6 +4040,38 @@ export interface components {
             /** Words */
             words: string[];
         };
+        /** PriorAnswer */
+        PriorAnswer: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "open" | "short" | "bridge" | "decade" | "misread" | "neighbour" | "value" | "swapped" | "supply" | "series resistance" | "load" | "meter" | "something else";
+            /** Words */
+            words: string;
+            /** Weight */
+            weight: number;
+            /**
+             * Start
+             * @description The start value (common practice)
+             */
+            start: number;
+        };
+        /** PriorsAnswer */
+        PriorsAnswer: {
+            /** Priors */
+            priors: components["schemas"]["PriorAnswer"][];
+        };
+        /** PriorsAsk */
+        PriorsAsk: {
+            /**
+             * Priors
+             * @description What is left out goes back to its start value
+             */
+            priors: {
+                [key: string]: number;
+            };
+        };
         /**
          * Problem
          * @description Why a request was refused (RFC 9457).
@@ -5211,6 +5280,12 @@ export interface components {
              * @default 8
              */
             limit: number;
+            /**
+             * Before
+             * @description What was read before one was corrected, or a part replaced
+             * @default []
+             */
+            before: components["schemas"]["TakenAsk"][];
         };
         /** SwitchAnswer */
         SwitchAnswer: {
@@ -8000,6 +8075,60 @@ export interface operations {
             };
             /** @description The meter is silent */
             504: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    priors_api_bench_priors_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PriorsAnswer"];
+                };
+            };
+        };
+    };
+    kept_priors_api_bench_priors_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PriorsAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PriorsAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -3,6 +3,7 @@
   import type { HypothesisAnswer } from "$api";
   import type { BenchState } from "./bench.svelte";
   import Course from "./Course.svelte";
+  import PriorsTable from "./PriorsTable.svelte";
 
   type Props = { bench: BenchState };
   let { bench }: Props = $props();
@@ -49,6 +50,9 @@
   </div>
   {#if found}
     <p class="mt-1 text-read font-semibold" aria-live="polite" data-verdict>{found.verdict}.</p>
+    <p class="text-soft min-h-5 text-note" data-changed>
+      {found.changed ? `Changed: ${found.changed}.` : ""}
+    </p>
     <ul class="mt-1" aria-label="Hypotheses, likeliest first">
       {#each shown as h, i (h.name)}
         {@const here = i === bench.suspected}
@@ -123,6 +127,7 @@
     <details class="text-soft mt-2 text-note leading-snug">
       <summary class="cursor-pointer">How it is weighed</summary>
       <p class="max-w-prose">{found.method}</p>
+      <PriorsTable onkept={() => bench.weighAgain()} />
     </details>
   {:else if !bench.looking}<p class="text-soft mt-1">Nothing is suspected yet.</p>{/if}
 </section>

@@ -62,6 +62,8 @@ export class BenchState {
   /** What was found and mended, in words. */
   mended = $state("");
   #readings = $state.raw<Reading[]>([]);
+  /** What the diagnosis shown was made of. */
+  #weighed: readonly Reading[] = [];
   #further = $state.raw<Record<string, unknown>[]>([]);
   #latest = new Latest();
   #latestSuspects = new Latest();
@@ -169,16 +171,30 @@ export class BenchState {
     }
     this.looking = true;
     const more = { meter: this.meter, most_at_once: this.two ? (2 as const) : (1 as const) };
-    const body = {
-      ...roundOf(this.subject, this.#readings, more),
-      most_at_once: more.most_at_once,
-    };
-    const found = await this.#latestSuspects.of(askSuspects({ limit: 8, ...body }));
+    const now = this.#readings;
+    const body = roundOf(this.subject, now, more);
+    const before = roundOf(this.subject, this.#corrected() ? this.#weighed : []).readings;
+    const asked = { ...body, most_at_once: more.most_at_once, before };
+    const found = await this.#latestSuspects.of(askSuspects({ limit: 8, ...asked }));
     if (!found || this.#closed) return;
     this.looking = false;
+    this.#weighed = now;
     this.suspected = 0;
     if (found.data) this.diagnosis = found.data;
     else this.trouble = `The fault was not looked for: ${found.error.detail}.`;
+  }
+
+  /** Whether more than one reading was added to those that were weighed last. */
+  #corrected(): boolean {
+    const texts = (some: readonly Reading[]) => some.map((r) => `${this.#key(r)} ${r.text}`);
+    const then = texts(this.#weighed);
+    const now = texts(this.#readings);
+    return now.length !== then.length + 1 || then.some((text, k) => text !== now[k]);
+  }
+
+  /** Weigh the hypotheses again: how often they are met was changed. */
+  weighAgain(): void {
+    void this.#suspect();
   }
 
   lookForTwo(on: boolean): void {

@@ -10,28 +10,47 @@ import numpy as np
 from lowfold.core.bench.diagnosis import Diagnosis, Hypothesis, Observed
 from lowfold.core.bench.next_point import NOTHING_TOLD, Candidate, Outcome
 from lowfold.core.bench.points import Point, words_of
+from lowfold.core.bench.priors import START, Priors
 from lowfold.core.bench.readings import QUANTITIES
-from lowfold.core.bench.suspects import PRIORS
 from lowfold.core.network.circuit import Circuit
 from lowfold.core.values.quantities import write
 
-__all__ = ["METHOD", "argue", "figure_at", "outcome_words", "reason_to_measure", "verdict_words"]
+__all__ = [
+    "argue",
+    "changed_words",
+    "figure_at",
+    "method_words",
+    "outcome_words",
+    "reason_to_measure",
+    "verdict_words",
+]
 
 DIGITS: Final = 4
 CLOSE: Final = 3.0  #: spreads within which a reading is where it was foreseen
 CERTAIN: Final = 0.9
+MOVED: Final = 0.02  #: a change of probability that is worth a word
 
-METHOD: Final = (
-    "Every single fault of every part, two parts swapped, two junctions bridged, another supply, "
-    "resistance hidden in source and leads, loads, and a reading taken wrongly; free values are "
-    "mixtures, evenly in the logarithm over three decades to either side. Priors (common "
-    "practice): as designed as much as all faults together; of the faults "
-    + ", ".join(f"{kind} {weight:g}" for kind, weight in PRIORS.items())
-    + ", shared evenly within a kind. Readings of one board share the deviations of its parts: "
-    "they are weighed together, normal, each tolerance and each limit of error counted with the "
-    "variance of a uniform value. Not considered: three faults at once, faults that come and go, "
-    "capacitors, and what current loads do when they starve."
-)
+
+def method_words(priors: Priors) -> str:
+    """Say how hypotheses are weighed.
+
+    Parameters
+    ----------
+    priors : Priors
+        How often each kind of fault is met.
+    """
+    shares = ", ".join(f"{kind} {weight:g}" for kind, weight in priors.items())
+    source = "common practice" if priors == START else "your own"
+    return (
+        "Every single fault of every part, two parts swapped, two junctions bridged, another "
+        "supply, resistance hidden in source and leads, loads, and a reading taken wrongly; free "
+        "values are mixtures, evenly in the logarithm over three decades to either side. Priors "
+        f"({source}): as designed as much as all faults together; of the faults {shares}, shared "
+        "evenly within a kind. Readings of one board share the deviations of its parts: they are "
+        "weighed together, normal, each tolerance and each limit of error counted with the "
+        "variance of a uniform value. Not considered: three faults at once, faults that come and "
+        "go, capacitors, and what current loads do when they starve."
+    )
 
 
 def figure_at(point: Point, value: float) -> str:
@@ -152,7 +171,7 @@ def verdict_words(found: Diagnosis) -> str:
     found : Diagnosis
     """
     first = found.hypotheses[0]
-    share = f"{100 * first.probability:.0f} %"
+    share = _percent(first.probability)
     if not found.observed:
         return "Nothing is read yet"
     if first.suspect.kind == "something else":
@@ -160,9 +179,50 @@ def verdict_words(found: Diagnosis) -> str:
             "Nothing that was tried gives these readings: take the one that is furthest off again, "
             "then look for two faults at once"
         )
-    name = first.suspect.words.split(":")[0]
+    name = _name(first)
     if first.probability >= CERTAIN:
         return f"{name}, with {share}"
     return (
         f"Most likely {name[0].lower() + name[1:] if name[1:2].islower() else name}, with {share}"
     )
+
+
+def changed_words(found: Diagnosis, before: Diagnosis | None = None) -> str:
+    """Say which hypotheses gained and lost most; empty where hardly anything moved.
+
+    Parameters
+    ----------
+    found : Diagnosis
+    before : Diagnosis, optional
+        What was thought before a reading was corrected, or a part replaced; without it, what was
+        thought before the last reading.
+    """
+    if before is None and len(found.observed) < 2:
+        return ""
+    names: dict[tuple[str, tuple[str, ...]], str] = {}
+    earlier: dict[tuple[str, tuple[str, ...]], float] = {}
+    now: dict[tuple[str, tuple[str, ...]], float] = {}
+    for h in found.hypotheses:
+        key = (h.suspect.kind, h.suspect.refs)
+        names.setdefault(key, _name(h))
+        now[key] = now.get(key, 0.0) + h.probability
+        if before is None:
+            earlier[key] = earlier.get(key, 0.0) + h.course[-2]
+    for h in before.hypotheses if before else ():
+        key = (h.suspect.kind, h.suspect.refs)
+        names.setdefault(key, _name(h))
+        earlier[key] = earlier.get(key, 0.0) + h.probability
+    by = {key: now.get(key, 0.0) - earlier.get(key, 0.0) for key in names}
+    moved = sorted((key for key in by if abs(by[key]) >= MOVED), key=lambda key: -abs(by[key]))
+    return "; ".join(
+        f"{names[key]} {_percent(earlier.get(key, 0.0))} → {_percent(now.get(key, 0.0))}"
+        for key in moved[:2]
+    )
+
+
+def _name(hypothesis: Hypothesis) -> str:
+    return hypothesis.suspect.words.split(":")[0]
+
+
+def _percent(share: float) -> str:
+    return f"{100 * share:.0f} %"

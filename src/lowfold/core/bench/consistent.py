@@ -13,6 +13,7 @@ from dataclasses import replace
 from typing import Final
 
 import numpy as np
+import numpy.typing as npt
 from scipy.optimize import linprog
 
 from lowfold.core.bench.diagnosis import Diagnosis, Observed
@@ -21,7 +22,9 @@ from lowfold.core.tolerance.box import Box
 
 __all__ = ["consistent"]
 
-PASSES: Final = 3  #: of linearising about the deviations found last
+FloatArray = npt.NDArray[np.float64]
+
+PASSES: Final = 4  #: of linearising about the deviations found last
 SLACK: Final = 1e-6  #: of a limit, for rounding
 
 
@@ -48,12 +51,16 @@ def consistent(found: Diagnosis, board: Board, distance: float) -> bool:
     model, values = found.model, np.array([o.value or 0.0 for o in told])
     limits = np.array([o.limit for o in told]) + 1e-9 * np.abs(values)
     where = np.zeros(len(model.half_widths) + 1 + len(model.loads))
-    for _ in range(PASSES):
+    for turn in range(PASSES):
         moved, shifted = _moved(model, board, where)
         ahead = moved.predict([shifted], [o.probe for o in told])
         mean, slopes = ahead.mean[0], ahead.slopes[0]
         if (np.abs(values - mean) <= limits * (1 + SLACK)).all():
             return True
+        if turn == 0:
+            # The likeliest deviations are at hand without a search, and mostly serve
+            where = np.clip(_likeliest(values - mean, slopes, limits), -1.0, 1.0)
+            continue
         size = len(where)
         # Find the deviations that miss the readings by least, in limits of the meter
         a = np.vstack(
@@ -71,6 +78,14 @@ def consistent(found: Diagnosis, board: Board, distance: float) -> bool:
     moved, shifted = _moved(model, board, where)
     mean = moved.predict([shifted], [o.probe for o in told]).mean[0]
     return bool((np.abs(values - mean) <= limits * (1 + SLACK)).all())
+
+
+def _likeliest(away: FloatArray, slopes: FloatArray, limits: FloatArray) -> FloatArray:
+    """Return the deviations, in half widths, that explain best how far readings are away, (v,)."""
+    floor = 1e-12 * float((slopes**2).sum()) + 1e-300
+    cover = slopes @ slopes.T + np.diag(limits**2 / 9 + floor)
+    found: FloatArray = slopes.T @ np.linalg.solve(cover, away)
+    return found
 
 
 def _over_agrees(model: Model, board: Board, observed: Sequence[Observed]) -> bool:

@@ -9,7 +9,7 @@ hypothesis with a free value is a mixture over that value. See docs/diagnosis.md
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Final
 
@@ -18,8 +18,8 @@ import numpy.typing as npt
 from scipy.special import log_ndtr
 
 from lowfold.core.bench.predict import NO_END, Board, Change, Model, Predicted, Probe
+from lowfold.core.bench.priors import START, PriorKind, Priors, each_of
 from lowfold.core.bench.suspects import (
-    PRIORS,
     Suspect,
     Suspects,
     as_designed,
@@ -50,6 +50,7 @@ FLOOR: Final = 1e-7  #: share of a reading, below which nothing is told
 TINY: Final = 1e-300
 DECADES: Final = 3.0  #: that a free value may be off, to either side
 MOST_PAIRS: Final = 40_000
+PIECE: Final = 2000  #: of the pairs, weighed together
 #: Where two at once are tried: the singles with the best fit, and all that are gross.
 GROSS: Final = ("open", "short", "decade", "misread", "neighbour", "load")
 MOST_UNKNOWN: Final = 4.0  #: decades that a reading of something else may be anywhere in
@@ -83,8 +84,10 @@ class Diagnosis:
     hypotheses: tuple[Hypothesis, ...]
     model: Model
     observed: tuple[Observed, ...]
+    priors: Priors
 
 
+_Each = Mapping[PriorKind, float]
 _Row = tuple[Suspect, FloatArray, FloatArray, FloatArray, float]
 
 
@@ -148,7 +151,13 @@ def _weigh(predicted: Predicted, observed: Sequence[Observed]) -> _Weighed:
 
 
 def diagnose(
-    box: Box, observed: Sequence[Observed], *, most_at_once: int = 1, powered: bool = True
+    box: Box,
+    observed: Sequence[Observed],
+    priors: Priors = START,
+    *,
+    most_at_once: int = 1,
+    powered: bool = True,
+    progress: Callable[[float, str], None] | None = None,
 ) -> Diagnosis:
     """Return how probable everything considered is, given some readings.
 
@@ -158,10 +167,14 @@ def diagnose(
         The design with its tolerances; measured parts in it as measured.
     observed : sequence of Observed
         In the order they were taken.
+    priors : Priors
+        How often each kind of fault is met.
     most_at_once : int
         1 or 2 faults.
     powered : bool
         Whether anything drives it.
+    progress : callable, optional
+        Told how many of the pairs are tried.
 
     Raises
     ------
@@ -170,7 +183,7 @@ def diagnose(
     """
     model = Model(box)
     probes = [o.probe for o in observed]
-    known = suspects(box, supply=powered)
+    known, each = suspects(box, priors, supply=powered), each_of(priors)
     if most_at_once == 2:
         gross = [s for s in known.single if s.kind in GROSS]
         if len(gross) ** 2 / 2 > MOST_PAIRS:
@@ -184,12 +197,16 @@ def diagnose(
     rows = [*zip(singles, weighed.log, weighed.mean, weighed.off, weighed.distance, strict=True)]
     if any(p.point.kind == "resistance" and p.point.part is not None for p in probes):
         rows = _in_the_part_or_on_the_board(rows, model, observed)
-    rows += _fitted(model, known, probes, observed, powered=powered)
+    rows += _fitted(model, known, each, observed, powered=powered)
     if most_at_once == 2:
-        for some in _pieces(pairs_of(gross), 4000):
+        pairs = pairs_of(gross)
+        for start in range(0, len(pairs), PIECE):
+            if progress is not None:
+                progress(start / len(pairs), f"{start} of {len(pairs)} pairs of faults")
+            some = pairs[start : start + PIECE]
             two = _weigh(model.predict([s.board for s in some], probes), observed)
             rows += zip(some, two.log, two.mean, two.off, two.distance, strict=True)
-    return Diagnosis(_ranked(rows, observed, box), model, tuple(observed))
+    return Diagnosis(_ranked(rows, each, observed, box), model, tuple(observed), priors)
 
 
 def _in_the_part_or_on_the_board(
@@ -215,10 +232,6 @@ def _in_the_part_or_on_the_board(
     return found
 
 
-def _pieces(found: list[Suspect], size: int) -> list[list[Suspect]]:
-    return [found[k : k + size] for k in range(0, len(found), size)]
-
-
 @dataclass(frozen=True, slots=True)
 class _Curve:
     """A fault with a free value, and where the middle of what it may be lies."""
@@ -228,9 +241,8 @@ class _Curve:
     suspect: Callable[[float], Suspect]
 
 
-def _curves(model: Model, known: Suspects, *, powered: bool) -> list[_Curve]:
+def _curves(model: Model, known: Suspects, each: _Each, *, powered: bool) -> list[_Curve]:
     box, circuit = model.box, model.box.circuit
-    each = {k: 0.5 * PRIORS[k] / sum(PRIORS.values()) for k in PRIORS}
 
     def value(part: int) -> _Curve:
         branch, prior = circuit.branches[part], each["value"] / len(known.parts)
@@ -270,7 +282,7 @@ def _curves(model: Model, known: Suspects, *, powered: bool) -> list[_Curve]:
 def _fitted(
     model: Model,
     known: Suspects,
-    probes: Sequence[Probe],
+    each: _Each,
     observed: Sequence[Observed],
     *,
     powered: bool,
@@ -280,9 +292,10 @@ def _fitted(
     A coarse row over all decades, evenly in the logarithm, then ever finer ones about the best: the
     likelihood is smooth in the logarithm, and its peak as wide as the spreads make it.
     """
-    curves = _curves(model, known, powered=powered)
+    curves = _curves(model, known, each, powered=powered)
     if not curves:
         return []
+    probes = [o.probe for o in observed]
 
     def weighed(grid: FloatArray) -> _Weighed:
         values = np.exp(grid).tolist()
@@ -341,31 +354,33 @@ def _told(suspect: Suspect, box: Box) -> Suspect:
     return replace(suspect, words=f"{words}, in place of {nominal}")
 
 
-def _ranked(rows: Sequence[_Row], observed: Sequence[Observed], box: Box) -> tuple[Hypothesis, ...]:
+def _ranked(
+    rows: Sequence[_Row], each: _Each, observed: Sequence[Observed], box: Box
+) -> tuple[Hypothesis, ...]:
     """Return the hypotheses with their shares of one, those of no model beside them."""
-    rows = [*rows, *_strangers(rows[0], observed, box)]
+    rows = [*rows, *_strangers(rows[0], each, observed, box)]
     logs = np.array([row[1] for row in rows])
     priors = np.log(np.array([row[0].prior for row in rows]) + TINY)
     total = logs + priors[:, None]
     total -= total.max(axis=0)
     shares = np.exp(total)
     shares /= shares.sum(axis=0)
-    last = shares[:, -1]
-    order = np.argsort(-last, kind="stable")
+    order = np.argsort(-shares[:, -1], kind="stable").tolist()
+    courses = shares.tolist()
     return tuple(
         Hypothesis(
             suspect=rows[k][0],
-            probability=float(last[k]),
+            probability=courses[k][-1],
             mean=rows[k][2],
             off=rows[k][3],
             distance=float(rows[k][4]),
-            course=tuple(float(v) for v in shares[k]),
+            course=tuple(courses[k]),
         )
         for k in order
     )
 
 
-def _strangers(sound: _Row, observed: Sequence[Observed], box: Box) -> list[_Row]:
+def _strangers(sound: _Row, each: _Each, observed: Sequence[Observed], box: Box) -> list[_Row]:
     """Return what has no model: a reading taken wrongly, and something else altogether.
 
     A stranger's reading lies anywhere between nothing and twice the supply, or within some decades.
@@ -376,13 +391,12 @@ def _strangers(sound: _Row, observed: Sequence[Observed], box: Box) -> list[_Row
     broad = np.array([-math.log(_room(o, box)) for o in observed]) if observed else np.zeros(0)
     steps = np.diff(log)
     outside = np.concatenate([[0.0], np.cumsum(broad)])
-    each = 0.5 / sum(PRIORS.values())
     nothing = np.full(count, np.nan)
     rows: list[_Row] = [
         (
             Suspect(
                 "something else", (), "Something else: none of what was tried",
-                suspect.board, each * PRIORS["something else"],
+                suspect.board, each["something else"],
             ),
             outside, nothing, np.zeros(count), 0.0,
         )
@@ -398,7 +412,7 @@ def _strangers(sound: _Row, observed: Sequence[Observed], box: Box) -> list[_Row
         words = "The meter: one reading taken wrongly (jack, range, leads, a flat battery)"
         rows.append(
             (
-                Suspect("meter", (), words, suspect.board, each * PRIORS["meter"]),
+                Suspect("meter", (), words, suspect.board, each["meter"]),
                 wrong, mean, off, distance,
             )
         )  # fmt: skip

@@ -83,9 +83,8 @@ class Model:
         circuit = box.circuit
         self.ohms = np.array([b.ohms for b in circuit.branches])
         self.nodes = circuit.nodes - 1  # without 0 V
-        self.ends = np.zeros((len(circuit.branches), self.nodes))
-        for row, branch in enumerate(circuit.branches):
-            self.ends[row] = self.across(branch.a, branch.b)
+        self._picks = np.vstack([np.zeros(self.nodes), np.eye(self.nodes)])
+        self.ends = self.across([b.a for b in circuit.branches], [b.b for b in circuit.branches])
         self.loads = [(r.load.at, r.load.siemens, r.load.amps or 0.0) for r in box.loads]
         hung = [s for _, s, _ in self.loads if s]
         least = min([*(1 / self.ohms), *hung])
@@ -106,13 +105,9 @@ class Model:
                 self.drawn[at - 1] += amps
         self.half_widths = np.array(box.half_widths)
 
-    def across(self, a: int, b: int) -> FloatArray:
-        """Return what picks the voltage of one node above another, (nodes,)."""
-        found = np.zeros(self.nodes)
-        if a != GROUND:
-            found[a - 1] += 1
-        if b != GROUND:
-            found[b - 1] -= 1
+    def across(self, a: int | Sequence[int], b: int | Sequence[int]) -> FloatArray:
+        """Return what picks the voltage of one node above another, (nodes,), or (k, nodes)."""
+        found: FloatArray = self._picks[a] - self._picks[b]
         return found
 
     def inverses(self, boards: Sequence[Board], *, powered: bool) -> FloatArray:
@@ -122,10 +117,9 @@ class Model:
         most = max((len(b.changes) for b in boards), default=0)
         for place in range(most):
             rows = [k for k, b in enumerate(boards) if len(b.changes) > place]
-            ends = np.array(
-                [self.across(boards[k].changes[place].a, boards[k].changes[place].b) for k in rows]
-            )
-            siemens = np.array([boards[k].changes[place].siemens for k in rows])
+            here = [boards[k].changes[place] for k in rows]
+            ends = self.across([c.a for c in here], [c.b for c in here])
+            siemens = np.array([c.siemens for c in here])
             found[rows] = _updated(found[rows], ends, siemens)
         if powered:
             rows = [k for k, b in enumerate(boards) if b.series_ohms > 0]

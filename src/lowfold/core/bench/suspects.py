@@ -1,4 +1,4 @@
-"""What may be wrong with a board, and how often it is (common practice)."""
+"""What may be wrong with a board, each with its share of how often it is met."""
 
 from __future__ import annotations
 
@@ -11,6 +11,7 @@ from functools import lru_cache
 from typing import Final, Literal
 
 from lowfold.core.bench.predict import Board, Change
+from lowfold.core.bench.priors import START, PriorKind, Priors, each_of
 from lowfold.core.errors import LowfoldError
 from lowfold.core.marks.bands import exchanged, read_bands
 from lowfold.core.marks.worn import worn
@@ -21,7 +22,6 @@ from lowfold.core.values.quantities import OHM, VOLT, write
 
 __all__ = [
     "OPEN_OHMS",
-    "PRIORS",
     "SHORT_OHMS",
     "FaultKind",
     "Suspect",
@@ -41,13 +41,7 @@ FaultKind = Literal[
     "supply", "series resistance", "load", "meter", "two", "something else",
 ]  # fmt: skip
 
-#: Start values: how often each is met. Those of one line of the trade's list share its share.
-PRIORS: Final[dict[str, float]] = {
-    "open": 4.0, "short": 1.5, "bridge": 0.5, "decade": 1.0, "misread": 1.0, "neighbour": 1.0,
-    "value": 0.5, "swapped": 1.0, "supply": 1.5, "series resistance": 0.5, "load": 2.0,
-    "meter": 2.0, "something else": 0.5,
-}  # fmt: skip
-
+_OF_PARTS: Final[tuple[PriorKind, ...]] = ("open", "short", "decade", "misread", "neighbour")
 OPEN_OHMS: Final = math.inf
 SHORT_OHMS: Final = 0.01  #: a solder bridge
 SOLD: Final = (0.1, 22e6)  #: Ω, what a bin may hold
@@ -120,37 +114,36 @@ def on_the_board(suspect: Suspect, circuit: Circuit) -> Suspect:
     return replace(suspect, board=Board((replace(change, lifted=lifted),)))
 
 
-def suspects(box: Box, *, supply: bool = True) -> Suspects:
+def suspects(box: Box, priors: Priors = START, *, supply: bool = True) -> Suspects:
     """Return every single fault of a board that has no free value.
 
     Parameters
     ----------
     box : Box
+    priors : Priors
+        How often each kind is met.
     supply : bool
         Whether anything drives it.
     """
-    circuit = box.circuit
+    circuit, each = box.circuit, each_of(priors)
     live = [k for k, b in enumerate(circuit.branches) if b.a != b.b]
     every: list[Suspect] = []
-    for kind in ("open", "short", "decade", "misread", "neighbour"):
+    for kind in _OF_PARTS:
         found = [s for k in live for s in _of_part(box, k, kind)]
-        every += _shared(found, PRIORS[kind])
+        every += _shared(found, each[kind])
     swaps = [_swapped(circuit, a, b) for a, b in itertools.combinations(live, 2)]
-    every += _shared([s for s in swaps if s is not None], PRIORS["swapped"])
-    every += _shared(list(_bridges(circuit)), PRIORS["bridge"])
+    every += _shared([s for s in swaps if s is not None], each["swapped"])
+    every += _shared(list(_bridges(circuit)), each["bridge"])
     hung = [k for k, r in enumerate(box.loads) if r.load.siemens or r.load.amps]
     if supply and hung:
-        every += _shared([_missing(box, k) for k in hung], PRIORS["load"] / 2)
+        every += _shared([_missing(box, k) for k in hung], each["load"] / 2)
     nodes = tuple(n for n in range(1, circuit.nodes) if n != SUPPLY) if supply else ()
     return Suspects(tuple(every), tuple(live), nodes)
 
 
-def _shared(found: Sequence[Suspect], weight: float) -> list[Suspect]:
-    """Return them with a kind's weight shared evenly, as shares of all faults."""
-    if not found:
-        return []
-    each = 0.5 * weight / sum(PRIORS.values()) / len(found)
-    return [replace(s, prior=each) for s in found]
+def _shared(found: Sequence[Suspect], whole: float) -> list[Suspect]:
+    """Return them with a kind's probability shared evenly."""
+    return [replace(s, prior=whole / len(found)) for s in found]
 
 
 @lru_cache(maxsize=4096)

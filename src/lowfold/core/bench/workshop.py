@@ -1,10 +1,11 @@
-"""What is the user's own, meters included."""
+"""What is the user's own, meters and how often faults are met included."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from lowfold.core.bench.models import MODELS, MeterModel
+from lowfold.core.bench.priors import START, Priors
 from lowfold.core.parts.stock import Stock
 
 __all__ = ["Workshop", "meters_with_typical"]
@@ -15,6 +16,7 @@ class Workshop(Stock):
     """Parts in the drawer, families and meters of the user's own."""
 
     meters: tuple[MeterModel, ...] = ()
+    priors: Priors = field(default_factory=lambda: START)
 
 
 def meters_with_typical(own: tuple[MeterModel, ...]) -> tuple[MeterModel, ...]:
