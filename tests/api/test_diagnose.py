@@ -214,4 +214,4 @@ def test_what_a_correction_changed_is_told(client: TestClient) -> None:
     body = {"kind": "network", "brief": brief, "readings": now, "before": before}
     found = client.post("/api/bench/suspects", json=body).json()
     assert found["hypotheses"][0]["name"] == "R4 open"
-    assert "R4 open 0 % → " in found["changed"]
+    assert "R4 open under 1 % → " in found["changed"]

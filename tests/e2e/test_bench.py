@@ -234,21 +234,21 @@ def test_a_hidden_fault_is_found_by_following_the_advice(page: Page, demo: Serve
         verdict = page.locator("[data-verdict]")
         expect(advice).to_be_visible()
         for _ in range(4):
-            if "R3 open, with" in verdict.inner_text():
+            if verdict.inner_text().startswith("R3 open, with"):
                 break
             seen = page.locator("[data-point]", has_text="far out").count()
-            before = advice.inner_text()
+            before = verdict.inner_text()
             page.keyboard.press("f")
             expect(page.locator("tr[aria-current=step]")).not_to_contain_text("far out")
             page.keyboard.press("t")
             expect(page.locator("tr[aria-current=step]")).not_to_contain_text("to be read")
-            expect(page.get_by_label("looking")).to_have_count(0)
+            expect(verdict).not_to_have_text(before)
             assert seen >= 1
-            assert before
-        expect(verdict).to_contain_text("R3 open, with")
+        expect(verdict).to_have_text(re.compile("^R3 open, with (over )?9"))
         expect(page.locator("[data-suspect=R3]")).to_have_count(1)
         expect(page.locator("[data-argument]")).to_contain_text("nothing read speaks against it")
         expect(page.locator("[data-course]")).to_be_visible()
+        expect(page.locator("[data-changed]")).to_contain_text("R3 open")
         page.get_by_text("How it is weighed").click()
         page.get_by_label("a joint, a wire or a part open").fill("0")
         page.keyboard.press("Tab")

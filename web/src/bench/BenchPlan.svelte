@@ -101,7 +101,7 @@
         {#if suspects.includes(p.name)}
           <path
             data-suspect={p.name}
-            d="M{p.x - 15} {p.y - half - 4}H{p.x + 15}V{p.y + half + 4}H{p.x - 15}Z"
+            d="M{p.x - 13} {p.y - half - 4}H{p.x + 13}V{p.y + half + 4}H{p.x - 13}Z"
             fill="none"
             class="stroke-fail"
             stroke-width="2"
@@ -146,8 +146,14 @@
         {#if read(one)}<tspan font-weight="600" class="fill-copper">{read(one)}</tspan>{/if}</text
       >
       {#if one && foreseen[name]}
-        <text x={at.x + 10} y={at.y - 21} font-size="11" class="fill-fail" data-foreseen={name}
-          >? {foreseen[name]}</text
+        <text
+          x={at.x + 11}
+          y={at.y + 15}
+          font-size="11"
+          class="fill-fail stroke-base-100"
+          stroke-width="3"
+          paint-order="stroke"
+          data-foreseen={name}>? {foreseen[name]}</text
         >
       {/if}
     </g>

@@ -64,6 +64,7 @@ export class BenchState {
   #readings = $state.raw<Reading[]>([]);
   /** What the diagnosis shown was made of. */
   #weighed: readonly Reading[] = [];
+  #before: readonly Reading[] = [];
   #further = $state.raw<Record<string, unknown>[]>([]);
   #latest = new Latest();
   #latestSuspects = new Latest();
@@ -173,7 +174,7 @@ export class BenchState {
     const more = { meter: this.meter, most_at_once: this.two ? (2 as const) : (1 as const) };
     const now = this.#readings;
     const body = roundOf(this.subject, now, more);
-    const before = roundOf(this.subject, this.#corrected() ? this.#weighed : []).readings;
+    const before = roundOf(this.subject, this.#earlier()).readings;
     const asked = { ...body, most_at_once: more.most_at_once, before };
     const found = await this.#latestSuspects.of(askSuspects({ limit: 8, ...asked }));
     if (!found || this.#closed) return;
@@ -184,12 +185,15 @@ export class BenchState {
     else this.trouble = `The fault was not looked for: ${found.error.detail}.`;
   }
 
-  /** Whether more than one reading was added to those that were weighed last. */
-  #corrected(): boolean {
+  /** Readings to tell a change against; none where one reading was added, since that is told. */
+  #earlier(): readonly Reading[] {
     const texts = (some: readonly Reading[]) => some.map((r) => `${this.#key(r)} ${r.text}`);
     const then = texts(this.#weighed);
     const now = texts(this.#readings);
-    return now.length !== then.length + 1 || then.some((text, k) => text !== now[k]);
+    const kept = then.every((text, k) => text === now[k]);
+    if (kept && now.length === then.length) return this.#before;
+    this.#before = kept && now.length === then.length + 1 ? [] : this.#weighed;
+    return this.#before;
   }
 
   /** Weigh the hypotheses again: how often they are met was changed. */

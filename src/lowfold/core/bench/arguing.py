@@ -225,4 +225,7 @@ def _name(hypothesis: Hypothesis) -> str:
 
 
 def _percent(share: float) -> str:
-    return f"{100 * share:.0f} %"
+    """Write a probability; nothing is ever certain."""
+    if share >= 0.995:
+        return "over 99 %"
+    return "under 1 %" if share < 0.005 else f"{100 * share:.0f} %"

@@ -48,6 +48,7 @@ PASSES: Final = 3
 NARROWER: Final = 6.0  #: from pass to pass; it still holds what lies between two values before
 FLOOR: Final = 1e-7  #: share of a reading, below which nothing is told
 TINY: Final = 1e-300
+NEVER: Final = -1e300
 DECADES: Final = 3.0  #: that a free value may be off, to either side
 MOST_PAIRS: Final = 40_000
 PIECE: Final = 2000  #: of the pairs, weighed together
@@ -237,6 +238,7 @@ class _Curve:
     """A fault with a free value, and where the middle of what it may be lies."""
 
     middle: float  #: logarithm
+    sound: float  #: how far from the middle, in the logarithm, it is as designed
     board: Callable[[float], Board]  #: of a value
     suspect: Callable[[float], Suspect]
 
@@ -248,6 +250,7 @@ def _curves(model: Model, known: Suspects, each: _Each, *, powered: bool) -> lis
         branch, prior = circuit.branches[part], each["value"] / len(known.parts)
         return _Curve(
             math.log(branch.ohms),
+            box.half_widths[part],
             lambda v: Board((Change(branch.a, branch.b, 1 / v - 1 / branch.ohms, part, v),)),
             lambda v: part_is(circuit, part, v, "value", "", prior),
         )
@@ -256,6 +259,7 @@ def _curves(model: Model, known: Suspects, each: _Each, *, powered: bool) -> lis
         prior = each["load"] / 2 / len(known.nodes)
         return _Curve(
             total,
+            0.0,
             lambda v: Board((Change(node, GROUND, 1 / v),)),
             lambda v: loaded(circuit, node, v, prior),
         )
@@ -264,15 +268,17 @@ def _curves(model: Model, known: Suspects, each: _Each, *, powered: bool) -> lis
     if not powered:
         return found
     sign = math.copysign(1.0, box.supply.volts)
-    total = math.log(float(model.ohms.sum()))
-    inside = math.log(max(box.supply.source_ohms, 1e-3 * float(model.ohms.min()), 1e-3))
+    # What loads or hides is seen from some ten times all parts down, and up from their 10⁻⁴
+    total = math.log(float(model.ohms.sum()) / 10)
     supply = _Curve(
         math.log(abs(box.supply.volts)),
+        box.supply.tolerance,
         lambda v: Board(supply_volts=sign * v),
         lambda v: supply_is(sign * v, each["supply"]),
     )
     hidden = _Curve(
-        (inside + total) / 2,
+        total,
+        0.0,
         lambda v: Board(series_ohms=v),
         lambda v: hides(v, each["series resistance"]),
     )
@@ -297,23 +303,27 @@ def _fitted(
         return []
     probes = [o.probe for o in observed]
 
-    def weighed(grid: FloatArray) -> _Weighed:
+    middle = np.array([[c.middle] for c in curves])
+    sound = np.array([[c.sound] for c in curves])
+
+    def weighed(grid: FloatArray) -> tuple[_Weighed, FloatArray]:
+        """Return them, and their logarithms by curve; what is as designed is no fault."""
         values = np.exp(grid).tolist()
         boards = [c.board(v) for c, row in zip(curves, values, strict=True) for v in row]
-        return _weigh(model.predict(boards, probes), observed)
+        some = _weigh(model.predict(boards, probes), observed)
+        log = some.log.reshape(*grid.shape, -1)
+        return some, np.where((np.abs(grid - middle) < sound)[:, :, None], NEVER, log)
 
     reach = DECADES * math.log(10)
     rows = np.arange(len(curves))
-    grid = np.array([np.linspace(c.middle - reach, c.middle + reach, COARSE) for c in curves])
+    grid = middle + np.linspace(-reach, reach, COARSE)
     width = np.full(len(curves), 2 * reach / (COARSE - 1))
-    found = weighed(grid)
-    log = found.log.reshape(len(curves), COARSE, -1)
+    found, log = weighed(grid)
     places, logs = [grid], [log]
     best = log[:, :, -1].argmax(axis=1)
     for _ in range(PASSES):
         grid = grid[rows, best][:, None] + width[:, None] * np.linspace(-1, 1, FINE)
-        found = weighed(grid)
-        log = found.log.reshape(len(curves), FINE, -1)
+        found, log = weighed(grid)
         best = log[:, :, -1].argmax(axis=1)
         places.append(grid)
         logs.append(log)
@@ -326,6 +336,7 @@ def _fitted(
     shares = np.zeros_like(x)  # of the range that each value stands for
     shares[:, 1:] += apart
     shares[:, :-1] += apart
+    shares[log[:, :, 0] == NEVER] = 0.0
     shares /= shares.sum(axis=1, keepdims=True)
     top = log.max(axis=1, keepdims=True)
     mixed = top[:, 0] + np.log((shares[:, :, None] * np.exp(log - top)).sum(axis=1) + TINY)
