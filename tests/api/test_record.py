@@ -53,7 +53,10 @@ def test_the_newest_reading_of_a_point_stands_until_it_is_taken_back(
 
 
 WRONG = [
-    ({"kind": "reading", "text": "3"}, "a reading has its point, and nothing else has one"),
+    (
+        {"kind": "reading", "text": "3"},
+        "a reading has its point, and nothing but it and a photograph has one",
+    ),
     ({"kind": "note", "text": "", "point": AT_OUT}, "a reading has its point"),
     ({"kind": "correction", "text": ""}, "a correction names the entry that it corrects"),
     ({"kind": "note", "text": "", "corrects": 1}, "a correction names the entry that it corrects"),

@@ -35,6 +35,7 @@ ALLOWED = {
 ROOMS = [
     "errors", "values", "network", "parts", "solving", "tolerance", "checking", "folding",
     "drawing", "search", "needs", "marks", "bench", "workbench",
+    "record",
 ]  # fmt: skip
 
 

@@ -19,13 +19,16 @@ from lowfold.api import (
     deferred,
     designs,
     drawer,
+    evidence,
     families,
+    handover,
     instruments,
     jobs,
     meters,
     priors,
     problems,
     record,
+    revisions,
 )
 from lowfold.api.guards import BodyLimit, LocalOnly, StrictHeaders
 from lowfold.api.lanes import Lanes, handler_of
@@ -61,6 +64,8 @@ class Health(BaseModel):
 
 #: What is small and always needed.
 LIGHT: Final = (
+    handover.collection,
+    handover.router,
     designs.router,
     drawer.router,
     families.router,
@@ -69,6 +74,8 @@ LIGHT: Final = (
     instruments.router,
     priors.router,
     record.router,
+    evidence.router,
+    revisions.router,
 )
 #: What takes files.
 FILES: Final = (drawer.files, families.files, meters.files)
@@ -141,6 +148,8 @@ def create_app(settings: Settings) -> FastAPI:
     meters.install(app)
     instruments.install(app)
     record.install(app)
+    evidence.install(app)
+    revisions.install(app)
     jobs.install(app)
     for router in (*LIGHT, *FILES):
         app.include_router(router)

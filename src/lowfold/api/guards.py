@@ -20,6 +20,12 @@ __all__ = ["BodyLimit", "LocalOnly", "StrictHeaders"]
 #: The only forms of Host that a client on this machine sends.
 LOCAL_HOST = re.compile(r"(127\.0\.0\.1|localhost|\[::1\])(:[0-9]{1,5})?", re.IGNORECASE)
 
+#: Bytes of what carries files, by address: a photograph, a hand-over with its photographs.
+FILES = {
+    re.compile(r"/api/designs/[0-9]+/evidence"): 10_100_000,
+    re.compile(r"/api/designs/import"): 128_000_000,
+}
+
 log = logging.getLogger("lowfold")
 
 CONTENT_SECURITY_POLICY = (
@@ -65,13 +71,19 @@ class BodyLimit:
         self.app = app
         self.largest = largest
 
+    def _limit(self, scope: Scope) -> int:
+        """Return how much a request may carry: files more than questions."""
+        files = (most for pattern, most in FILES.items() if pattern.fullmatch(scope["path"]))
+        return max(self.largest, *files, 0)
+
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
             await self.app(scope, receive, send)
             return
-        message = f"the body is larger than the {self.largest} bytes a request may carry"
+        largest = self._limit(scope)
+        message = f"the body is larger than the {largest} bytes a request may carry"
         stated = Headers(scope=scope).get("content-length", "0")
-        if not stated.isdecimal() or int(stated) > self.largest:
+        if not stated.isdecimal() or int(stated) > largest:
             await problem_response(413, message)(scope, receive, send)
             return
         taken = 0
@@ -80,7 +92,7 @@ class BodyLimit:
             nonlocal taken
             part = await receive()
             taken += len(part.get("body", b""))
-            if taken > self.largest:
+            if taken > largest:
                 raise HTTPException(413, message)
             return part
 
@@ -103,7 +115,7 @@ class StrictHeaders:
                 headers["cross-origin-resource-policy"] = "same-origin"
                 headers["cross-origin-opener-policy"] = "same-origin"
                 if scope.get("path", "").startswith("/api/"):
-                    headers["cache-control"] = "no-store"
+                    headers.setdefault("cache-control", "no-store")
                 started.append(True)
             await send(message)
 

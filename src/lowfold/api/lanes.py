@@ -189,6 +189,28 @@ class Lanes:
         except (FutureTimeout, ProcessExpired, CancelledError):
             return None
 
+    def at_once(self, work: Callable[..., Any], args: tuple[Any, ...]) -> Any:
+        """Return what comes of some work that somebody waits for. From a thread.
+
+        Raises
+        ------
+        Overloaded
+            If too much is waiting already, or it takes longer than a request may.
+        """
+        if self.inline:
+            return work(*args)
+        worker = min(self._workers["long"], key=lambda w: w.waiting)
+        if worker.waiting > MOST_WAITING:
+            raise Overloaded(3)
+        wait([worker.warm], timeout=STARTING_S)
+        worker.waiting += 1
+        try:
+            return worker.pool.schedule(work, args=args, timeout=LONGEST_S).result()
+        except (FutureTimeout, ProcessExpired, CancelledError) as error:
+            raise Overloaded(5) from error
+        finally:
+            worker.waiting -= 1
+
     def in_the_background(self, work: Callable[..., Any], args: tuple[Any, ...]) -> Any:
         """Return what comes of some work nobody waits for, after all that somebody does.
 

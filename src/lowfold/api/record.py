@@ -20,7 +20,7 @@ __all__ = ["install", "router"]
 router = APIRouter(prefix="/api/designs/{design_id}", tags=["record"])
 
 DesignId = Annotated[int, Path(ge=1, le=2**53)]
-Kind = Literal["decision", "reading", "finding", "note", "correction"]
+Kind = Literal["decision", "reading", "finding", "note", "photo", "correction"]
 
 
 class EntryAsk(Ask):
@@ -28,7 +28,7 @@ class EntryAsk(Ask):
 
     kind: Kind
     text: str = Field(max_length=4000, description="As typed")
-    point: PointAsk | None = Field(None, description="Of a reading")
+    point: PointAsk | None = Field(None, description="Of a reading; of a photograph, if of one")
     value: float | None = Field(None, description="Of a reading, in SI; null: not understood")
     overload: bool = False
     unit: str | None = Field(None, max_length=8)
@@ -40,11 +40,21 @@ class EntryAsk(Ask):
     corrects: Annotated[int, Field(ge=1, le=2**53)] | None = Field(
         None, description="The entry that is corrected"
     )
+    evidence: Annotated[int, Field(ge=1, le=2**53)] | None = Field(
+        None, description="Of a photograph: its id among the design's evidence"
+    )
+    of: Annotated[int, Field(ge=1, le=2**53)] | None = Field(
+        None, description="The entry that a photograph or a note belongs to"
+    )
+    choice: str | None = Field(None, max_length=20_000, description="Of a decision: what is chosen")
 
     @model_validator(mode="after")
     def _of_its_kind(self) -> Self:
-        if (self.kind == "reading") != (self.point is not None):
-            msg = "a reading has its point, and nothing else has one"
+        if self.kind != "photo" and (self.kind == "reading") != (self.point is not None):
+            msg = "a reading has its point, and nothing but it and a photograph has one"
+            raise ValueError(msg)
+        if (self.kind == "photo") != (self.evidence is not None):
+            msg = "a photograph names its evidence, and nothing else does"
             raise ValueError(msg)
         if (self.kind == "correction") != (self.corrects is not None):
             msg = "a correction names the entry that it corrects, and nothing else does"
@@ -73,6 +83,9 @@ class EntryAnswer(Answer):
     highest: float | None = None
     verdict: str | None = None
     corrects: int | None = None
+    evidence: int | None = None
+    of: int | None = None
+    choice: str | None = None
 
     @classmethod
     def from_row(cls, row: RecordRow) -> EntryAnswer:
@@ -97,6 +110,7 @@ def record(design_id: DesignId, session: SessionDep) -> list[EntryAnswer]:
 def added(design_id: DesignId, ask: EntryAsk, session: WritingDep) -> EntryAnswer:
     """Add an entry to a design's record; none is ever changed."""
     row = add_entry(session, design_id, ask.kind, ask.text, ask.facts())
+    session.commit()
     return EntryAnswer.from_row(row)
 
 

@@ -10,6 +10,7 @@ from lowfold.api.fields import Answer
 from lowfold.core.marks.worn import worn
 from lowfold.core.needs.choice import Judged
 from lowfold.core.values.quantities import OHM, write
+from lowfold.core.workbench.fetched import fetched_parts
 
 __all__ = ["WornAnswer", "worn_parts"]
 
@@ -27,22 +28,13 @@ class WornAnswer(Answer):
 
 def worn_parts(judged: Judged) -> list[WornAnswer]:
     """Return what is to be seen on each part of a network."""
-    parts = judged.parts
-    own = {o.ref.casefold(): o for o in parts.own}
     found = []
-    for branch in judged.circuit.branches:
-        other = own.get(branch.ref.casefold())
-        tolerance = other.tolerance if other else None
-        family = (other.family if other else None) or (parts.family if parts.rated else None)
-        seen = worn(
-            branch.ohms,
-            parts.tolerance if tolerance is None else tolerance,
-            family.name if family else "",
-        )
+    for part in fetched_parts(judged):
+        seen = worn(part.ohms, part.tolerance, part.family)
         found.append(
             WornAnswer(
-                ref=branch.ref,
-                shown=write(branch.ohms, OHM, 6, trim=True),
+                ref=part.ref,
+                shown=write(part.ohms, OHM, 6, trim=True),
                 look=seen.look,
                 bands=list(seen.bands),
                 code=seen.code,

@@ -17,7 +17,7 @@ __all__ = ["DESIGNS", "DRAWER", "load_demo"]
 
 #: What the buoy's workshop has left of a kit of film parts: a few of each, more of the usual ones.
 DRAWER: Final = tuple(
-    DrawerLine(float(ohms), 4 + (7 * place) % 13, 0.01, "film 1/4 W")
+    DrawerLine(float(ohms), 4 + (7 * place) % 13, 0.01, "1/4 W film")
     for place, ohms in enumerate(series_values(["E12"], 10.0, 1e6))
 )
 

@@ -10,7 +10,7 @@ from typing import Final, TypeVar
 
 from lowfold.core.errors import LowfoldError
 
-__all__ = ["BadLine", "BrokenFile", "check_name", "read_table", "write_table"]
+__all__ = ["BadLine", "BrokenFile", "check_name", "plain_cell", "read_table", "write_table"]
 
 MOST_NAMED: Final = 50  #: bad lines named; a file of another kind would name every line
 LONGEST_NAME: Final = 80
@@ -112,6 +112,15 @@ def _rows(text: str) -> Iterator[tuple[int, list[str]]]:
             raise BrokenFile([BadLine(at, f"this line cannot be taken apart: {error}")]) from error
         if any(cell.strip() for cell in cells):
             yield at, cells
+
+
+def plain_cell(value: object) -> object:
+    """Return a cell that no spreadsheet runs: text that would is begun with an apostrophe."""
+    if isinstance(value, str) and value.lstrip()[:1] in {"=", "+", "-", "@"}:
+        return f"'{value}"
+    if isinstance(value, str) and value[:1] in {"\t", "\r", "\n"}:
+        return f"'{value}"
+    return value
 
 
 def write_table(columns: Sequence[str], rows: Iterator[Sequence[object]]) -> str:

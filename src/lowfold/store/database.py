@@ -28,8 +28,10 @@ __all__ = ["CannotOpen", "Database", "DatabaseTooNew", "InUse"]
 #: Marks a SQLite file as ours ("LoFo" in ASCII), so that a foreign one is never migrated.
 APPLICATION_ID: Final = 0x4C6F466F
 #: The latest of the migrations.
-NEWEST: Final = "0006"
-OURS: Final = frozenset({*Base.metadata.tables, "alembic_version"})
+NEWEST: Final = "0007"
+#: The index of words, and what SQLite keeps it in.
+INDEX: Final = ("words", *(f"words_{n}" for n in ("data", "idx", "content", "docsize", "config")))
+OURS: Final = frozenset({*Base.metadata.tables, *INDEX, "alembic_version"})
 
 
 class CannotOpen(RuntimeError):

@@ -4,26 +4,38 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import UTC, datetime
-from typing import Any, TypeVar
+from datetime import UTC, datetime, timedelta
+from typing import Any, Final, Literal, TypeVar
 
-from sqlalchemy import Select, Text, cast, delete, func, or_, select, update
+from sqlalchemy import Select, delete, func, select, update
 from sqlalchemy.orm import Session, load_only
 
-from lowfold.store.models import DesignRow
+from lowfold.store.models import DesignRow, EvidenceRow, RecordRow, RevisionRow
+from lowfold.store.revisions import note_revision
+from lowfold.store.words import forget_words, have_words, index_design
 
 __all__ = [
+    "KEPT_DAYS",
     "NoSuchDesign",
+    "Sort",
     "StaleDesign",
+    "Wanted",
     "add_design",
+    "bring_back",
     "change_design",
     "count_designs",
+    "forget_deleted",
     "get_design",
     "list_designs",
+    "now_text",
     "remove_design",
     "restand",
     "stamps",
+    "tags_in_use",
 ]
+
+KEPT_DAYS: Final = 30  #: how long a design put aside can be brought back
+_Asked = TypeVar("_Asked", bound="Select[Any]")
 
 
 @dataclass
@@ -40,55 +52,77 @@ class StaleDesign(Exception):
     current: DesignRow
 
 
-def _now() -> str:
+def now_text() -> str:
+    """Return the time, as it is kept."""
     return datetime.now(UTC).isoformat(timespec="milliseconds")
 
 
+Sort = Literal["changed", "name", "begun"]
+ORDERS: Final = {
+    "changed": (DesignRow.updated.desc(), DesignRow.id.desc()),
+    "name": (func.lower(DesignRow.name), DesignRow.id.desc()),
+    "begun": (DesignRow.created.desc(), DesignRow.id.desc()),
+}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Wanted:
+    """Which designs are looked for."""
+
+    words: str = ""  #: each begins a word of its name, need, reason, tags or record
+    state: str | None = None  #: its verdict; `none` where nothing is judged
+    tag: str | None = None
+    deleted: bool = False  #: those put aside, and no others
+    ids: tuple[int, ...] | None = None  #: of these alone
+
+    def of(self, asked: _Asked) -> _Asked:
+        """Return a question about designs, of those that are wanted."""
+        gone = DesignRow.deleted
+        asked = asked.where(gone.is_not(None) if self.deleted else gone.is_(None))
+        asked = asked.where(*have_words(self.words))
+        if self.ids is not None:
+            asked = asked.where(DesignRow.id.in_(self.ids))
+        if self.state is not None:
+            state = None if self.state == "none" else self.state
+            asked = asked.where(DesignRow.verdict.is_(state))
+        if self.tag is not None:
+            tags = func.json_each(DesignRow.tags).table_valued("value")
+            asked = asked.where(select(tags.c.value).where(tags.c.value == self.tag).exists())
+        return asked
+
+
 def list_designs(
-    session: Session, *, offset: int = 0, limit: int | None = None, words: str = ""
+    session: Session,
+    wanted: Wanted = Wanted(),
+    *,
+    sort: Sort = "changed",
+    offset: int = 0,
+    limit: int | None = None,
 ) -> Sequence[DesignRow]:
-    """Return designs, the one changed last first.
+    """Return designs in an order.
 
     Parameters
     ----------
+    wanted : Wanted
+    sort : str
+        Changed last first, by name, or begun last first.
     offset, limit : int
         Which of them.
-    words : str
-        Only those that have every one of these words in their name, brief, choice or reason.
     """
-    found = _with_words(select(DesignRow), words)
-    found = found.order_by(DesignRow.updated.desc(), DesignRow.id.desc()).offset(offset)
+    found = wanted.of(select(DesignRow)).order_by(*ORDERS[sort]).offset(offset)
     return session.scalars(found.limit(limit) if limit is not None else found).all()
 
 
-def count_designs(session: Session, *, words: str = "") -> int:
-    """Return how many designs there are, or have every one of the words."""
-    counted = session.scalar(_with_words(select(func.count(DesignRow.id)), words))
-    return int(counted or 0)
+def count_designs(session: Session, wanted: Wanted = Wanted()) -> int:
+    """Return how many designs are wanted."""
+    return int(session.scalar(wanted.of(select(func.count(DesignRow.id)))) or 0)
 
 
-_Asked = TypeVar("_Asked", bound="Select[Any]")
-
-
-def _with_words(asked: _Asked, words: str) -> _Asked:
-    for word in words.split():
-        plain = word.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
-        like = f"%{plain}%"
-        asked = asked.where(
-            or_(
-                *(
-                    column.like(like, escape="\\")
-                    for column in (
-                        DesignRow.name,
-                        DesignRow.kind,
-                        DesignRow.why,
-                        DesignRow.choice,
-                        cast(DesignRow.brief, Text),
-                    )
-                )
-            )
-        )
-    return asked
+def tags_in_use(session: Session) -> list[str]:
+    """Return every tag of a design that is not put aside, in order."""
+    tags = func.json_each(DesignRow.tags).table_valued("value")
+    found = select(tags.c.value).select_from(DesignRow, tags).where(DesignRow.deleted.is_(None))
+    return sorted({str(tag) for tag in session.scalars(found)}, key=str.casefold)
 
 
 def stamps(session: Session, design_id: int | None = None) -> Sequence[DesignRow]:
@@ -109,6 +143,7 @@ def stamps(session: Session, design_id: int | None = None) -> Sequence[DesignRow
             DesignRow.standing_of,
         )
     )
+    found = found.where(DesignRow.deleted.is_(None))
     if design_id is not None:
         found = found.where(DesignRow.id == design_id)
     return session.scalars(found.order_by(DesignRow.updated.desc())).all()
@@ -122,16 +157,19 @@ def get_design(session: Session, design_id: int) -> DesignRow:
     NoSuchDesign
     """
     row = session.get(DesignRow, design_id, populate_existing=True)
-    if row is None:
+    if row is None or row.deleted is not None:
         raise NoSuchDesign(design_id)
     return row
 
 
 def add_design(session: Session, fields: Mapping[str, Any]) -> DesignRow:
     """Store a new design with the given columns; committed on return."""
-    now = _now()
-    row = DesignRow(**fields, revision=1, created=now, updated=now)
+    now = now_text()
+    row = DesignRow(**{"revision": 1, "created": now, "updated": now, "tags": [], **fields})
     session.add(row)
+    session.flush()
+    note_revision(session, row)
+    index_design(session, row)
     session.commit()
     return row
 
@@ -152,28 +190,64 @@ def change_design(
     """
     changed = session.execute(
         update(DesignRow)
-        .where(DesignRow.id == design_id, DesignRow.revision == revision)
-        .values(**fields, revision=revision + 1, updated=_now())
+        .where(
+            DesignRow.id == design_id,
+            DesignRow.revision == revision,
+            DesignRow.deleted.is_(None),
+        )
+        .values(**fields, revision=revision + 1, updated=now_text())
     )
     if changed.rowcount == 0:  # type: ignore[attr-defined]  # an UPDATE's result has it
         session.rollback()
         raise StaleDesign(get_design(session, design_id))
+    row = get_design(session, design_id)
+    note_revision(session, row)
+    index_design(session, row)
     session.commit()
-    return get_design(session, design_id)
+    return row
 
 
 def remove_design(session: Session, design_id: int) -> None:
-    """Delete one design; committed on return.
+    """Put one design aside, with its record; committed on return.
 
     Raises
     ------
     NoSuchDesign
     """
-    removed = session.execute(delete(DesignRow).where(DesignRow.id == design_id))
-    if removed.rowcount == 0:  # type: ignore[attr-defined]  # a DELETE's result has it
-        session.rollback()
-        raise NoSuchDesign(design_id)
+    get_design(session, design_id).deleted = now_text()
     session.commit()
+
+
+def bring_back(session: Session, design_id: int) -> DesignRow:
+    """Bring a design back that was put aside; committed on return.
+
+    Raises
+    ------
+    NoSuchDesign
+        If none of this id is put aside.
+    """
+    row = session.get(DesignRow, design_id, populate_existing=True)
+    if row is None or row.deleted is None:
+        raise NoSuchDesign(design_id)
+    row.deleted = None
+    session.commit()
+    return row
+
+
+def forget_deleted(session: Session) -> int:
+    """Forget what was put aside longer ago than it is kept; committed on return.
+
+    Returns how many designs that were.
+    """
+    since = (datetime.now(UTC) - timedelta(days=KEPT_DAYS)).isoformat(timespec="milliseconds")
+    gone = session.scalars(select(DesignRow.id).where(DesignRow.deleted < since)).all()
+    for design_id in gone:
+        forget_words(session, design_id)
+        for table in (RecordRow, RevisionRow, EvidenceRow):
+            session.execute(delete(table).where(table.design_id == design_id))
+        session.execute(delete(DesignRow).where(DesignRow.id == design_id))
+    session.commit()
+    return len(gone)
 
 
 def restand(
@@ -186,7 +260,7 @@ def restand(
     noted = session.execute(
         update(DesignRow)
         .where(DesignRow.id == design_id, DesignRow.revision == revision)
-        .values(standing=dict(standing), standing_of=of)
+        .values(standing=dict(standing), standing_of=of, verdict=standing.get("verdict"))
     )
     session.commit()
     return bool(noted.rowcount)  # type: ignore[attr-defined]  # an UPDATE's result has it

@@ -19,6 +19,7 @@ __all__ = [
     "keep_families",
     "keep_family",
     "own_families",
+    "put_family",
     "remove_family",
 ]
 
@@ -57,11 +58,18 @@ def keep_family(session: Session, family: Family) -> None:
 def keep_families(session: Session, families: Sequence[Family]) -> None:
     """Keep several families in one transaction; see `keep_family`."""
     for family in families:
-        _put(session, family)
+        put_family(session, family)
     session.commit()
 
 
-def _put(session: Session, family: Family) -> None:
+def put_family(session: Session, family: Family) -> None:
+    """Put a family in, over the one of its name; committed by the caller.
+
+    Raises
+    ------
+    TooLargeError
+        If there are as many as are kept.
+    """
     row = session.get(FamilyRow, _key(family.name))
     if row is None:
         if session.scalar(select(func.count()).select_from(FamilyRow)) == MOST_FAMILIES:

@@ -22,6 +22,7 @@ __all__ = [
     "keep_instrument",
     "keep_meters",
     "own_meters",
+    "put_meters",
     "remove_instrument",
     "remove_meter",
 ]
@@ -60,6 +61,18 @@ def keep_meters(session: Session, meters: Sequence[MeterModel]) -> None:
     TooLargeError
         If there are as many as are kept.
     """
+    put_meters(session, meters)
+    session.commit()
+
+
+def put_meters(session: Session, meters: Sequence[MeterModel]) -> None:
+    """Put meters in, each over the one of its name; committed by the caller.
+
+    Raises
+    ------
+    TooLargeError
+        If there are as many as are kept.
+    """
     for meter in meters:
         row = session.get(MeterRow, _key(meter.name))
         if row is None:
@@ -70,7 +83,6 @@ def keep_meters(session: Session, meters: Sequence[MeterModel]) -> None:
             row = MeterRow(key=_key(meter.name))
             session.add(row)
         row.name, row.sheet = meter.name, {**meter_in_words(meter), "of_full": meter.of_full}
-    session.commit()
 
 
 def remove_meter(session: Session, name: str) -> None:

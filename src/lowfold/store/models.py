@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from sqlalchemy import JSON, CheckConstraint, MetaData, Text, UniqueConstraint
+from sqlalchemy import JSON, CheckConstraint, LargeBinary, MetaData, Text, UniqueConstraint
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 from lowfold.core.bench.data_sheet import read_meter
@@ -15,11 +15,13 @@ __all__ = [
     "Base",
     "DesignRow",
     "DrawerRow",
+    "EvidenceRow",
     "FamilyRow",
     "InstrumentRow",
     "MeterRow",
     "PriorRow",
     "RecordRow",
+    "RevisionRow",
 ]
 
 
@@ -45,17 +47,20 @@ class DesignRow(Base):
     )
 
     id: Mapped[int] = mapped_column(primary_key=True)
-    name: Mapped[str] = mapped_column(Text)
+    name: Mapped[str] = mapped_column(Text, index=True)
     kind: Mapped[str] = mapped_column(Text)
     brief: Mapped[dict[str, Any]] = mapped_column(JSON)
     prefer: Mapped[str] = mapped_column(Text, default="nearest")
     choice: Mapped[str | None] = mapped_column(Text, default=None)
     why: Mapped[str] = mapped_column(Text, default="")
+    tags: Mapped[list[str]] = mapped_column(JSON, default=list, server_default="[]")
     standing: Mapped[dict[str, Any] | None] = mapped_column(JSON, default=None)
     standing_of: Mapped[str | None] = mapped_column(Text, default=None)  # see api/standings.py
+    verdict: Mapped[str | None] = mapped_column(Text, default=None)  # the standing's, to be asked
     revision: Mapped[int] = mapped_column(default=1)
     created: Mapped[str] = mapped_column(Text)  # ISO 8601, UTC
     updated: Mapped[str] = mapped_column(Text, index=True)
+    deleted: Mapped[str | None] = mapped_column(Text, index=True, default=None)  # when
 
 
 class DrawerRow(Base):
@@ -159,3 +164,33 @@ class RecordRow(Base):
     facts: Mapped[dict[str, Any]] = mapped_column(
         JSON
     )  # point, value, unit, meter, what it corrects
+
+
+class RevisionRow(Base):
+    """A design as it stood; folded where the next one only went on typing the same."""
+
+    __tablename__ = "revision"
+
+    design_id: Mapped[int] = mapped_column(primary_key=True)
+    revision: Mapped[int] = mapped_column(primary_key=True)
+    at: Mapped[str] = mapped_column(Text)  # ISO 8601, UTC
+    folded: Mapped[bool]
+    fields: Mapped[dict[str, Any]] = mapped_column(JSON)  # as the design's columns
+
+
+class EvidenceRow(Base):
+    """A photograph, encoded anew by us; none is ever changed."""
+
+    __tablename__ = "evidence"
+    __table_args__ = ({"sqlite_autoincrement": True},)
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    design_id: Mapped[int] = mapped_column(index=True)
+    at: Mapped[str] = mapped_column(Text)  # ISO 8601, UTC
+    sha256: Mapped[str] = mapped_column(Text)  # of `image`
+    media: Mapped[str] = mapped_column(Text)
+    width: Mapped[int]
+    height: Mapped[int]
+    size: Mapped[int]  # of `image`, bytes
+    image: Mapped[bytes] = mapped_column(LargeBinary, deferred=True)
+    thumbnail: Mapped[bytes] = mapped_column(LargeBinary, deferred=True)

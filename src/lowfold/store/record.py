@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import UTC, datetime
 from typing import Any, Final
 
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from lowfold.core.errors import TooLargeError
-from lowfold.store.designs import get_design
+from lowfold.store.designs import get_design, now_text
+from lowfold.store.evidence import get_evidence
 from lowfold.store.models import RecordRow
+from lowfold.store.words import index_entry
 
 __all__ = ["MOST_ENTRIES", "NoSuchEntry", "add_entry", "entries", "standing_readings"]
 
@@ -39,37 +40,49 @@ def entries(session: Session, design_id: int) -> Sequence[RecordRow]:
 
 
 def add_entry(
-    session: Session, design_id: int, kind: str, text: str, facts: Mapping[str, Any]
+    session: Session,
+    design_id: int,
+    kind: str,
+    text: str,
+    facts: Mapping[str, Any],
+    at: str | None = None,
 ) -> RecordRow:
-    """Add an entry; committed on return.
+    """Add an entry; committed by the caller.
 
     Parameters
     ----------
     facts : mapping
-        What else is known of it; `corrects` names an earlier entry.
+        What else is known of it; `corrects` and `of` name an earlier entry, `evidence` a
+        photograph.
+    at : str, optional
+        When, where that is not now.
 
     Raises
     ------
     NoSuchDesign
-    NoSuchEntry
-        Where it corrects an entry that is not there.
+    NoSuchEntry, NoSuchEvidence
+        Where it names an entry or a photograph that is not there.
     TooLargeError
         If the record is full.
     """
     get_design(session, design_id)
-    corrects = facts.get("corrects")
-    if corrects is not None:
-        there = session.get(RecordRow, corrects)
-        if there is None or there.design_id != design_id:
-            raise NoSuchEntry(corrects)
+    for named in (facts.get("corrects"), facts.get("of")):
+        there = session.get(RecordRow, named) if named is not None else None
+        if named is not None and (there is None or there.design_id != design_id):
+            raise NoSuchEntry(named)
+    if facts.get("evidence") is not None:
+        get_evidence(session, design_id, facts["evidence"])
     ours = select(func.count()).select_from(RecordRow).where(RecordRow.design_id == design_id)
-    if (session.scalar(ours) or 0) >= MOST_ENTRIES:
+    place = session.scalar(ours) or 0
+    if place >= MOST_ENTRIES:
         msg = f"a record holds at most {MOST_ENTRIES} entries"
         raise TooLargeError(msg, field="text")
-    now = datetime.now(UTC).isoformat(timespec="milliseconds")
-    row = RecordRow(design_id=design_id, at=now, kind=kind, text=text, facts=dict(facts))
+    row = RecordRow(
+        design_id=design_id, at=at or now_text(), kind=kind, text=text, facts=dict(facts)
+    )
     session.add(row)
-    session.commit()
+    session.flush()
+    index_entry(session, design_id, place + 1, text)
     return row
 
 

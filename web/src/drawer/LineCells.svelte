@@ -8,7 +8,7 @@
     { name: "value", label: "value", hint: "4k7", right: true },
     { name: "count", label: "how many", hint: "plenty", right: true },
     { name: "tolerance", label: "tolerance", hint: "1 %", right: true },
-    { name: "family", label: "family", hint: "film 1/4 W", right: false },
+    { name: "family", label: "family", hint: "1/4 W film", right: false },
   ];
   const wrong = $derived(Object.values(stock.wrong)[0]);
 

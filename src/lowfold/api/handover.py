@@ -1,0 +1,356 @@
+"""/api/designs/{id}/handover.*, and designs taken in: as a file, on paper, as parts, as text."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from typing import Annotated, Any, Final
+from urllib.parse import quote
+
+import anyio.to_thread
+from fastapi import APIRouter, Path, Query, Request, Response
+from pydantic import Field
+
+from lowfold.api.designs import Design, served, standing_now, worked_out_later
+from lowfold.api.dossier import Kept, dossier_of
+from lowfold.api.fields import Answer
+from lowfold.api.handover_file import TakenIn, digest_of, read_handover, write_handover
+from lowfold.api.lanes import Lanes
+from lowfold.api.problems import responses
+from lowfold.api.revisions import words_of_revisions
+from lowfold.api.sessions import SessionDep, StockDep, stock_changed
+from lowfold.api.texts import texts_of
+from lowfold.core.bench.workshop import Workshop
+from lowfold.core.errors import LowfoldError, TooLargeError
+from lowfold.core.record.parts_list import Need, PartsLine, parts_list
+from lowfold.core.record.statement import read_statement
+from lowfold.core.workbench.fetched import fetched_parts
+from lowfold.formats.dossier import Dossier, Photograph
+from lowfold.formats.dossier_md import write_markdown
+from lowfold.formats.drawing_svg import write_svg
+from lowfold.formats.paper import write_paper
+from lowfold.formats.parts_csv import write_parts
+from lowfold.store.database import Database
+from lowfold.store.designs import get_design, now_text
+from lowfold.store.evidence import evidence_of
+from lowfold.store.families import put_family
+from lowfold.store.handover import give_out, take_in
+from lowfold.store.meters import put_meters
+
+__all__ = ["collection", "router"]
+
+router = APIRouter(prefix="/api/designs/{design_id}", tags=["hand-over"])
+#: Of several designs; these addresses come before those of one.
+collection = APIRouter(prefix="/api/designs", tags=["hand-over"])
+
+DesignId = Annotated[int, Path(ge=1, le=2**53)]
+MOST_TOGETHER: Final = 200
+MOST_BYTES: Final = 90_000_000  #: of photographs in one file
+
+Ids = Annotated[
+    str, Query(pattern=r"^[0-9]{1,15}(,[0-9]{1,15})*$", description="Ids, parted by commas")
+]
+
+
+def _attached(body: bytes | str, media: str, name: str, ending: str) -> Response:
+    """Return a file with a name that every system takes."""
+    plain = re.sub(r"[^A-Za-z0-9]+", "-", name).strip("-").lower()[:60] or "design"
+    full = quote(f"{name[:80]}.{ending}", safe="")
+    shown = f"attachment; filename=\"{plain}.{ending}\"; filename*=UTF-8''{full}"
+    return Response(body, media_type=media, headers={"content-disposition": shown})
+
+
+def _file(media: str) -> dict[str, Any]:
+    return {
+        "response_class": Response,
+        "responses": {200: {"content": {media: {}}}, **responses(404, 422, 503)},
+    }
+
+
+def _own(
+    texts: list[dict[str, Any]], stock: Workshop, record: list[dict[str, Any]]
+) -> tuple[list[Any], list[Any]]:
+    """Return the user's own families and meters that some designs name."""
+    said = " ".join(str(v).casefold() for brief in texts for v in brief.values())
+    meters = {str(e.get("meter")).casefold() for e in record}
+    return (
+        [f for f in stock.families if f.name.casefold() in said],
+        [m for m in stock.meters if m.name.casefold() in meters],
+    )
+
+
+@collection.get("/handover.json", **_file("application/json"))
+def handed_over_together(ids: Ids, session: SessionDep, stock: StockDep) -> Response:
+    """Return several designs, whole, in one file."""
+    wanted = _read_ids(ids)
+    size = sum(picture.size for i in wanted for picture in evidence_of(session, i))
+    if size > MOST_BYTES:
+        msg = (
+            f"the photographs of these designs have {size / 1e6:.0f} MB; one file carries up to "
+            f"{MOST_BYTES // 1_000_000} MB: hand them over in parts"
+        )
+        raise TooLargeError(msg, field="ids")
+    designs = [give_out(session, design_id) for design_id in wanted]
+    assert isinstance(stock, Workshop)  # as it is kept
+    families, meters = _own(
+        [d["brief"] for d in designs], stock, [e for d in designs for e in d["record"]]
+    )
+    body = write_handover(designs, families, meters, now_text())
+    name = designs[0]["name"] if len(designs) == 1 else f"{len(designs)} designs"
+    return _attached(body, "application/json", name, "lowfold.json")
+
+
+def _read_ids(ids: str) -> list[int]:
+    found = list(dict.fromkeys(int(i) for i in ids.split(",")))
+    if len(found) > MOST_TOGETHER:
+        msg = f"{len(found)} designs; up to {MOST_TOGETHER} are taken together"
+        raise TooLargeError(msg, field="ids")
+    return found
+
+
+@router.get("/handover.json", **_file("application/json"))
+def handed_over(design_id: DesignId, session: SessionDep, stock: StockDep) -> Response:
+    """Return a design whole: revisions, record and photographs with it."""
+    return handed_over_together(str(design_id), session, stock)
+
+
+def _kept(session: SessionDep, design_id: int, request: Request) -> Kept:
+    given = give_out(session, design_id, whole=False)
+    pictures = evidence_of(session, design_id, whole=True)
+    record = [{**entry, "number": k} for k, entry in enumerate(given["record"], 1)]
+    return Kept(
+        fields={n: given[n] for n in ("name", "kind", "brief", "prefer", "choice", "why", "tags")},
+        revision=given["revision"],
+        digest=digest_of(given),
+        record=record,
+        photographs={
+            k: Photograph(p.width, p.height, "image/jpeg", p.sha256, p.thumbnail)
+            for k, p in enumerate(pictures, 1)
+        },
+        revisions=[
+            (line.revision, line.at, line.words)
+            for line in words_of_revisions(session, design_id, request)
+        ],
+    )
+
+
+def _paper(kept: Kept, stock: Workshop) -> bytes:
+    return write_paper(dossier_of(kept, stock))
+
+
+def _text(kept: Kept, stock: Workshop) -> bytes:
+    return write_markdown(dossier_of(kept, stock)).encode()
+
+
+def _parts(kept: Kept, stock: Workshop) -> bytes:
+    return write_parts(_weighed(dossier_of(kept, stock)).parts).encode()
+
+
+def _drawing(kept: Kept, stock: Workshop) -> bytes:
+    found = dossier_of(kept, stock)
+    if found.sketch is None:
+        raise LowfoldError(_nothing(found), field="choice")
+    return write_svg(found.sketch, f"{found.name}: {found.choice}").encode()
+
+
+def _weighed(found: Dossier) -> Dossier:
+    if not found.parts:
+        raise LowfoldError(_nothing(found), field="choice")
+    return found
+
+
+def _nothing(found: Dossier) -> str:
+    return f"“{found.name[:60]}” cannot be drawn or bought yet: {found.wrong or 'it has no parts'}"
+
+
+def _made(
+    make: Callable[[Kept, Workshop], bytes],
+    design_id: int,
+    request: Request,
+    session: SessionDep,
+    media: str,
+    ending: str,
+) -> Response:
+    kept = _kept(session, design_id, request)
+    lanes: Lanes = request.app.state.lanes
+    body = lanes.at_once(make, (kept, request.app.state.stock))
+    return _attached(body, media, kept.fields["name"], ending)
+
+
+@router.get("/handover.pdf", **_file("application/pdf"))
+def on_paper(design_id: DesignId, request: Request, session: SessionDep) -> Response:
+    """Return a design on paper, to be read and signed."""
+    return _made(_paper, design_id, request, session, "application/pdf", "pdf")
+
+
+@router.get("/handover.csv", **_file("text/csv"))
+def as_parts(design_id: DesignId, request: Request, session: SessionDep) -> Response:
+    """Return the list of a design's parts."""
+    return _made(_parts, design_id, request, session, "text/csv; charset=utf-8", "csv")
+
+
+@router.get("/handover.md", **_file("text/markdown"))
+def as_text(design_id: DesignId, request: Request, session: SessionDep) -> Response:
+    """Return a design as readable text."""
+    return _made(_text, design_id, request, session, "text/markdown; charset=utf-8", "md")
+
+
+@router.get("/handover.svg", **_file("image/svg+xml"))
+def as_drawing(design_id: DesignId, request: Request, session: SessionDep) -> Response:
+    """Return a design's drawing."""
+    return _made(_drawing, design_id, request, session, "image/svg+xml", "svg")
+
+
+class ImportedDesign(Design):
+    """The first design of the file, as it is kept now."""
+
+    imported: list[int] = Field(description="Ids of every design of the file, in its order")
+    as_written: bool = Field(description="The digests are those of what the file holds")
+    kept_as_here: list[str] = Field(
+        description="Families and meters that are otherwise here than in the file; they stay so"
+    )
+
+
+@collection.post(
+    "/import",
+    status_code=201,
+    response_model=ImportedDesign,
+    responses=responses(413, 422),
+    openapi_extra={
+        "requestBody": {
+            "required": True,
+            "content": {"application/json": {"schema": {"type": "object"}}},
+        }
+    },
+)
+async def imported(request: Request, response: Response) -> ImportedDesign:
+    """Take in the designs of a hand-over: all of them, or none."""
+    body = await request.body()
+    found = await anyio.to_thread.run_sync(_taken, request, body)
+    response.headers["location"] = f"/api/designs/{found.id}"
+    return found
+
+
+def _taken(request: Request, body: bytes) -> ImportedDesign:
+    lanes: Lanes = request.app.state.lanes
+    file: TakenIn = lanes.at_once(read_handover, (body,))
+    stock: Workshop = request.app.state.stock
+    new_families, other_families = _new(file.families, stock.families)
+    new_meters, other_meters = _new(file.meters, stock.meters)
+    known = [(design, *standing_now(request, design.fields)) for design in file.designs]
+    database: Database = request.app.state.database
+    with database.writing() as session:
+        rows = [
+            take_in(
+                session, design.fields | columns, design.revision, design.revisions,
+                design.record, design.pictures,
+            )
+            for design, columns, _ in known
+        ]  # fmt: skip
+        for family in new_families:
+            put_family(session, family)
+        put_meters(session, new_meters)
+        session.commit()
+        if new_families or new_meters:
+            stock_changed(request, session)
+        first = served(rows[0], known[0][2])
+        ids = [row.id for row in rows]
+    worked_out_later(request, None)
+    return ImportedDesign(
+        **first.model_dump(),
+        imported=ids,
+        as_written=all(design.as_written for design in file.designs),
+        kept_as_here=[*other_families, *other_meters],
+    )
+
+
+def _new(given: list[Any], own: tuple[Any, ...]) -> tuple[list[Any], list[str]]:
+    """Return what is not here yet, and the names of what is here otherwise."""
+    here = {one.name.casefold(): one for one in own}
+    new = [one for one in given if one.name.casefold() not in here]
+    other = [one.name for one in given if here.get(one.name.casefold(), one) != one]
+    return new, other
+
+
+class PartLine(Answer):
+    quantity: int
+    ohm: float = Field(validation_alias="ohms")
+    value: str
+    code: str
+    tolerance: str = Field(validation_alias="tolerance_words")
+    size: str = Field(validation_alias="family")
+    rating: str
+    refs: list[str]
+    in_drawer: int
+    to_buy: int
+
+
+class PartsAnswer(Answer):
+    lines: list[PartLine]
+    left_out: list[str] = Field(description="Designs without parts, and why")
+    to_buy: int
+
+
+def _bought(
+    designs: list[tuple[dict[str, Any], int]], stock: Workshop
+) -> tuple[tuple[PartsLine, ...], list[str]]:
+    needs, left_out = [], []
+    for fields, boards in designs:
+        state = read_statement(
+            fields["kind"], texts_of(fields["brief"]), fields["choice"], stock.families
+        )
+        if state.judged is None:
+            left_out.append(f"{fields['name']}: {state.wrong}")
+        else:
+            needs.append(Need(fields["name"], fetched_parts(state.judged), boards))
+    return parts_list(needs, stock.lines), left_out
+
+
+Boards = Annotated[
+    str,
+    Query(
+        pattern=r"^([0-9]{1,5}(,[0-9]{1,5})*)?$",
+        description="How many of each are built, in the order of the ids; one unless said",
+    ),
+]
+
+
+def _together(
+    ids: str, boards: str, request: Request, session: SessionDep
+) -> tuple[tuple[PartsLine, ...], list[str]]:
+    wanted = _read_ids(ids)
+    counts = [int(n) for n in boards.split(",")] if boards else []
+    if counts and len(counts) != len(wanted):
+        msg = f"{len(wanted)} designs and {len(counts)} numbers of boards: one for each, or none"
+        raise LowfoldError(msg, field="boards")
+    designs = []
+    for k, design_id in enumerate(wanted):
+        row = get_design(session, design_id)
+        fields = {n: getattr(row, n) for n in ("name", "kind", "brief", "choice")}
+        designs.append((fields, counts[k] if counts else 1))
+    lanes: Lanes = request.app.state.lanes
+    found: tuple[tuple[PartsLine, ...], list[str]] = lanes.at_once(
+        _bought, (designs, request.app.state.stock)
+    )
+    return found
+
+
+@collection.get("/parts", responses=responses(404, 422))
+def parts_together(
+    ids: Ids, request: Request, session: SessionDep, boards: Boards = ""
+) -> PartsAnswer:
+    """List the parts of several designs together, what the drawer has of them taken off."""
+    lines, left_out = _together(ids, boards, request, session)
+    return PartsAnswer(
+        lines=[PartLine.model_validate(line) for line in lines],
+        left_out=left_out,
+        to_buy=sum(line.to_buy for line in lines),
+    )
+
+
+@collection.get("/parts.csv", **_file("text/csv"))
+def parts_as_csv(ids: Ids, request: Request, session: SessionDep, boards: Boards = "") -> Response:
+    """Return the parts of several designs as a file."""
+    lines, _ = _together(ids, boards, request, session)
+    body = write_parts(lines, bought=True)
+    return _attached(body, "text/csv; charset=utf-8", "parts to buy", "csv")

@@ -1,0 +1,158 @@
+"""/api/designs/{id}/revisions: what a design has been, what changed, and back to it."""
+
+from __future__ import annotations
+
+import itertools
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Path, Request
+from fastapi.responses import JSONResponse
+from pydantic import Field
+from sqlalchemy.orm import Session
+
+from lowfold.api.designs import Design, DesignKind, restored
+from lowfold.api.fields import Answer
+from lowfold.api.lanes import Lanes
+from lowfold.api.problems import problem_response, responses
+from lowfold.api.sessions import SessionDep
+from lowfold.api.texts import BriefTexts, texts_of
+from lowfold.core.bench.workshop import Workshop
+from lowfold.store.database import Database
+from lowfold.store.designs import get_design
+from lowfold.store.models import RevisionRow
+from lowfold.store.revisions import NoSuchRevision, get_revision, revisions
+
+__all__ = ["install", "router", "words_of_revisions"]
+
+router = APIRouter(prefix="/api/designs/{design_id}/revisions", tags=["record"])
+
+DesignId = Annotated[int, Path(ge=1, le=2**53)]
+Revision = Annotated[int, Path(ge=1, le=2**53)]
+
+
+class RevisionLine(Answer):
+    """One state worth having."""
+
+    revision: int
+    at: str = Field(description="ISO 8601, UTC")
+    words: str = Field(description="What changed against the one before")
+
+
+class RevisionAnswer(Answer):
+    """A design as it was."""
+
+    revision: int
+    at: str
+    name: str
+    kind: DesignKind
+    brief: BriefTexts
+    prefer: str
+    choice: str | None
+    why: str
+    tags: list[str]
+
+
+class ChangeLine(Answer):
+    what: str
+    before: str
+    after: str
+
+
+class ComparedAnswer(Answer):
+    """Two states of a design beside each other."""
+
+    before: RevisionAnswer
+    after: RevisionAnswer
+    words: str
+    changes: list[ChangeLine]
+
+
+def install(app: Any) -> None:
+    """Map what revisions refuse to problems."""
+
+    @app.exception_handler(NoSuchRevision)  # type: ignore[untyped-decorator]
+    def _missing(request: Request, exc: NoSuchRevision) -> JSONResponse:
+        return problem_response(404, f"this design has no revision {exc.revision}")
+
+
+def _answer(row: RevisionRow) -> RevisionAnswer:
+    return RevisionAnswer(revision=row.revision, at=row.at, **row.fields)
+
+
+def _words(states: list[dict[str, Any]], stock: Workshop) -> list[str]:
+    """Say what changed from each state to the next; in a worker."""
+    # Loaded here: the server's own process computes nothing.
+    from lowfold.core.record.changes import changes, in_a_line  # noqa: PLC0415
+
+    read = [{**state, "brief": texts_of(state["brief"])} for state in states]
+    return [
+        in_a_line(changes(one, other, stock.families, judged=False))
+        for one, other in itertools.pairwise(read)
+    ]
+
+
+def _compared(
+    one: dict[str, Any], other: dict[str, Any], stock: Workshop
+) -> tuple[str, list[tuple[str, str, str]]]:
+    """Compare two states, how they stand included; in a worker."""
+    from lowfold.core.record.changes import changes, in_a_line  # noqa: PLC0415
+
+    before, after = ({**s, "brief": texts_of(s["brief"])} for s in (one, other))
+    found = changes(before, after, stock.families)
+    return in_a_line(found), [(c.what, c.before, c.after) for c in found]
+
+
+@router.get("", responses=responses(404))
+def every_revision(
+    design_id: DesignId, request: Request, session: SessionDep
+) -> list[RevisionLine]:
+    """List a design's revisions worth having, the newest first; steps of typing are folded."""
+    get_design(session, design_id)
+    return words_of_revisions(session, design_id, request)
+
+
+def words_of_revisions(session: Session, design_id: int, request: Request) -> list[RevisionLine]:
+    """Return what changed from revision to revision, the newest first."""
+    rows = revisions(session, design_id)
+    lanes: Lanes = request.app.state.lanes
+    states = [row.fields for row in reversed(rows)]
+    words = lanes.at_once(_words, (states, request.app.state.stock))
+    told = ["begun" if rows and rows[-1].revision == 1 else "as it was first kept", *words]
+    return [
+        RevisionLine(revision=row.revision, at=row.at, words=said)
+        for row, said in zip(rows, reversed(told), strict=True)
+    ]
+
+
+@router.get("/{revision}", responses=responses(404))
+def one_revision(design_id: DesignId, revision: Revision, session: SessionDep) -> RevisionAnswer:
+    """Return a design as it was."""
+    get_design(session, design_id)
+    return _answer(get_revision(session, design_id, revision))
+
+
+@router.get("/{revision}/against/{other}", responses=responses(404))
+def compared(
+    design_id: DesignId, revision: Revision, other: Revision, request: Request, session: SessionDep
+) -> ComparedAnswer:
+    """Tell what is different between two revisions, in the words of the trade."""
+    get_design(session, design_id)
+    before, after = (get_revision(session, design_id, r) for r in (revision, other))
+    lanes: Lanes = request.app.state.lanes
+    words, found = lanes.at_once(_compared, (before.fields, after.fields, request.app.state.stock))
+    return ComparedAnswer(
+        before=_answer(before),
+        after=_answer(after),
+        words=words,
+        changes=[ChangeLine(what=w, before=b, after=a) for w, b, a in found],
+    )
+
+
+@router.post("/{revision}/restore", responses=responses(404))
+def made_newest(design_id: DesignId, revision: Revision, request: Request) -> Design:
+    """Make a design what it was: its newest revision; those between stay."""
+    database: Database = request.app.state.database
+    with database.sessions() as session:
+        get_design(session, design_id)
+        fields = dict(get_revision(session, design_id, revision).fields)
+    return restored(request, design_id, fields)

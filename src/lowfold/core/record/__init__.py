@@ -1,0 +1,1 @@
+"""What is kept of a design: its states, what changed between them, and what is handed over."""
