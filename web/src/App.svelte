@@ -7,6 +7,7 @@
   import DrawerView from "./drawer/DrawerView.svelte";
   import FamiliesView from "./drawer/FamiliesView.svelte";
   import MetersView from "./drawer/MetersView.svelte";
+  import RecordPage from "./record/RecordPage.svelte";
   import ReferenceView from "./reference/ReferenceView.svelte";
   import Header from "./shell/Header.svelte";
   import Keys from "./shell/Keys.svelte";
@@ -26,9 +27,9 @@
 
 <svelte:window {onkeydown} />
 
-<!-- The bench stands beside another window; what is designed needs more room. -->
+<!-- The bench and the record stand beside another window; what is designed needs more room. -->
 <div
-  class="flex h-full flex-col {router.location.endsWith('/bench')
+  class="flex h-full flex-col {/\/(bench|record)$/.test(router.location)
     ? 'min-w-[680px]'
     : 'min-w-[1024px]'}"
 >
@@ -39,6 +40,7 @@
         "/": DesignsView,
         "/designs/:id": DesignPage,
         "/designs/:id/bench": BenchPage,
+        "/designs/:id/record": RecordPage,
         "/drawer": DrawerView,
         "/drawer/families": FamiliesView,
         "/drawer/meters": MetersView,

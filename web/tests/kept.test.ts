@@ -13,6 +13,7 @@ const design = (more: Partial<Design> = {}): Design =>
     brief: { supply_v: "14.4 V", target_v: 3 },
     prefer: "nearest",
     why: "",
+    tags: [],
     choice: null,
     revision: 1,
     updated: "2026-11-26T00:00:00Z",

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from typing import Any, Final, Literal, TypeVar
 
-from sqlalchemy import Select, delete, func, select, update
+from sqlalchemy import Select, delete, func, select, true, update
 from sqlalchemy.orm import Session, load_only
 
 from lowfold.store.models import DesignRow, EvidenceRow, RecordRow, RevisionRow
@@ -121,7 +121,8 @@ def count_designs(session: Session, wanted: Wanted = Wanted()) -> int:
 def tags_in_use(session: Session) -> list[str]:
     """Return every tag of a design that is not put aside, in order."""
     tags = func.json_each(DesignRow.tags).table_valued("value")
-    found = select(tags.c.value).select_from(DesignRow, tags).where(DesignRow.deleted.is_(None))
+    found = select(tags.c.value).select_from(DesignRow).join(tags, true())
+    found = found.where(DesignRow.deleted.is_(None))
     return sorted({str(tag) for tag in session.scalars(found)}, key=str.casefold)
 
 

@@ -53,6 +53,13 @@ export type MarksWritten = Schemas["WriteAnswer"];
 export type MeterAnswer = Schemas["ListedMeter"];
 export type MeterWords = Schemas["MeterWords"];
 export type Reading = Schemas["EntryAnswer"];
+export type Compared = Schemas["ComparedAnswer"];
+export type DeletedDesign = Schemas["DeletedDesign"];
+export type EntryAsk = Schemas["EntryAsk"];
+export type Evidence = Schemas["EvidenceAnswer"];
+export type ImportedDesign = Schemas["ImportedDesign"];
+export type PartsAnswer = Schemas["PartsAnswer"];
+export type RevisionLine = Schemas["RevisionLine"];
 export type PriorsAnswer = Schemas["PriorsAnswer"];
 export type ReadAnswer = Schemas["ReadAnswer"];
 export type RoundAnswer = Schemas["RoundAnswer"];
@@ -110,18 +117,101 @@ export const askShown = (body: Schemas["ShownAsk"]): Promise<Outcome<ShownAnswer
 /** Some of the designs, how many there are, and of how many it is not worked out how they stand. */
 export type DesignPage = { rows: Design[]; total: number; waiting: number };
 
-export async function listDesigns(limit: number, q: string): Promise<Outcome<DesignPage>> {
+export type DesignQuery = NonNullable<paths["/api/designs"]["get"]["parameters"]["query"]>;
+
+export async function listDesigns(query: DesignQuery): Promise<Outcome<DesignPage>> {
   let total = 0;
   let waiting = 0;
-  const found = await settle(
-    server.GET("/api/designs", { params: { query: { limit, q } } }),
-    (headers) => {
-      total = Number(headers.get("x-total-count") ?? 0);
-      waiting = Number(headers.get("x-not-worked-out") ?? 0);
-    },
-  );
+  const found = await settle(server.GET("/api/designs", { params: { query } }), (headers) => {
+    total = Number(headers.get("x-total-count") ?? 0);
+    waiting = Number(headers.get("x-not-worked-out") ?? 0);
+  });
   if (found.error) return { error: found.error };
   return { data: { rows: found.data, total, waiting } };
+}
+
+export const listTags = (): Promise<Outcome<string[]>> => settle(server.GET("/api/designs/tags"));
+
+export const listDeleted = (): Promise<Outcome<DeletedDesign[]>> =>
+  settle(server.GET("/api/designs/deleted"));
+
+const of = (id: number) => ({ params: { path: { design_id: id } } });
+
+export const bringBack = (id: number): Promise<Outcome<Design>> =>
+  settle(server.POST("/api/designs/{design_id}/bring-back", of(id)));
+
+export const copyDesign = (id: number): Promise<Outcome<Design>> =>
+  settle(server.POST("/api/designs/{design_id}/copy", of(id)));
+
+export const getRecord = (id: number): Promise<Outcome<Reading[]>> =>
+  settle(server.GET("/api/designs/{design_id}/record", of(id)));
+
+export const getEvidence = (id: number): Promise<Outcome<Evidence[]>> =>
+  settle(server.GET("/api/designs/{design_id}/evidence", of(id)));
+
+/** Keep a photograph; the server encodes it anew. */
+export function addEvidence(id: number, file: Blob): Promise<Outcome<Evidence>> {
+  const form = new FormData();
+  form.append("file", file, "photograph");
+  const body = form as unknown as { file: string };
+  return settle(
+    server.POST("/api/designs/{design_id}/evidence", {
+      ...of(id),
+      body,
+      bodySerializer: () => form,
+    }),
+  );
+}
+
+export const getRevisions = (id: number): Promise<Outcome<RevisionLine[]>> =>
+  settle(server.GET("/api/designs/{design_id}/revisions", of(id)));
+
+export const compareRevisions = (
+  id: number,
+  revision: number,
+  other: number,
+): Promise<Outcome<Compared>> =>
+  settle(
+    server.GET("/api/designs/{design_id}/revisions/{revision}/against/{other}", {
+      params: { path: { design_id: id, revision, other } },
+    }),
+  );
+
+export const restoreRevision = (id: number, revision: number): Promise<Outcome<Design>> =>
+  settle(
+    server.POST("/api/designs/{design_id}/revisions/{revision}/restore", {
+      params: { path: { design_id: id, revision } },
+    }),
+  );
+
+/** Take in a file that hands designs over. */
+export const takeHandover = (file: Blob): Promise<Outcome<ImportedDesign>> =>
+  settle(
+    server.POST("/api/designs/import", {
+      body: file as unknown as Record<string, never>,
+      bodySerializer: (body: unknown) => body as Blob,
+      headers: { "content-type": "application/json" },
+    }),
+  );
+
+export const listParts = (ids: readonly number[], boards: string): Promise<Outcome<PartsAnswer>> =>
+  settle(server.GET("/api/designs/parts", { params: { query: { ids: ids.join(","), boards } } }));
+
+/** Fetch a file that takes a while to make, so that its progress can be shown. */
+export async function fetchFile(address: string): Promise<Outcome<{ file: Blob; name: string }>> {
+  try {
+    const response = await fetch(address);
+    if (!response.ok) {
+      const problem = (await response.json()) as Partial<Problem>;
+      const detail = problem.detail ?? `the server answered ${response.status}`;
+      return { error: { status: response.status, detail, errors: [] } };
+    }
+    const said = response.headers.get("content-disposition") ?? "";
+    const name = /filename="([^"]+)"/.exec(said)?.[1] ?? "hand-over";
+    return { data: { file: await response.blob(), name } };
+  } catch {
+    return { error: { status: 0, detail: "the server does not answer", errors: [] } };
+  }
 }
 
 export const getDesign = (id: number): Promise<Outcome<Design>> =>

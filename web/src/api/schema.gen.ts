@@ -610,6 +610,186 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/handover.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Handed Over Together
+         * @description Return several designs, whole, in one file.
+         */
+        get: operations["handed_over_together_api_designs_handover_json_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Imported
+         * @description Take in the designs of a hand-over: all of them, or none.
+         */
+        post: operations["imported_api_designs_import_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Parts Together
+         * @description List the parts of several designs together, what the drawer has of them taken off.
+         */
+        get: operations["parts_together_api_designs_parts_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/parts.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Parts As Csv
+         * @description Return the parts of several designs as a file.
+         */
+        get: operations["parts_as_csv_api_designs_parts_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/handover.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Handed Over
+         * @description Return a design whole: revisions, record and photographs with it.
+         */
+        get: operations["handed_over_api_designs__design_id__handover_json_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/handover.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * On Paper
+         * @description Return a design on paper, to be read and signed.
+         */
+        get: operations["on_paper_api_designs__design_id__handover_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/handover.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * As Parts
+         * @description Return the list of a design's parts.
+         */
+        get: operations["as_parts_api_designs__design_id__handover_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/handover.md": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * As Text
+         * @description Return a design as readable text.
+         */
+        get: operations["as_text_api_designs__design_id__handover_md_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/handover.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * As Drawing
+         * @description Return a design's drawing.
+         */
+        get: operations["as_drawing_api_designs__design_id__handover_svg_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs": {
         parameters: {
             query?: never;
@@ -619,7 +799,9 @@ export interface paths {
         };
         /**
          * Every Design
-         * @description List the designs, the one changed last first; `Link` leads on, `X-Total-Count` counts all.
+         * @description List designs, the one changed last first; `Link` leads on, `X-Total-Count` counts all.
+         *
+         *     Words are looked for in names, needs, reasons, tags and records.
          *
          *     A standing is null while it is not worked out of what is stored now; `X-Not-Worked-Out` tells
          *     of how many that is so.
@@ -631,6 +813,46 @@ export interface paths {
          * @description Keep a new design.
          */
         post: operations["new_design_api_designs_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/tags": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Every Tag
+         * @description List the tags in use.
+         */
+        get: operations["every_tag_api_designs_tags_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/deleted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Deleted Designs
+         * @description List what was deleted and can be brought back: for 30 days, deleted last first.
+         */
+        get: operations["deleted_designs_api_designs_deleted_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -657,9 +879,49 @@ export interface paths {
         post?: never;
         /**
          * Gone Design
-         * @description Delete a design.
+         * @description Delete a design; for 30 days it can be brought back, its record with it.
          */
         delete: operations["gone_design_api_designs__design_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/bring-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Brought Back
+         * @description Bring back a design that was deleted, whole.
+         */
+        post: operations["brought_back_api_designs__design_id__bring_back_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copied
+         * @description Begin a new design as a copy of another; its record stays where it is.
+         */
+        post: operations["copied_api_designs__design_id__copy_post"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1029,6 +1291,150 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design_id}/evidence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Every Photograph
+         * @description List a design's photographs, oldest first.
+         */
+        get: operations["every_photograph_api_designs__design_id__evidence_get"];
+        put?: never;
+        /**
+         * Added
+         * @description Keep a photograph: turned as its orientation says, encoded anew without its metadata.
+         */
+        post: operations["added_api_designs__design_id__evidence_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/evidence/{evidence_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Photograph
+         * @description Return a photograph.
+         */
+        get: operations["photograph_api_designs__design_id__evidence__evidence_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/evidence/{evidence_id}/thumbnail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Thumbnail
+         * @description Return a photograph in small, as a JPEG.
+         */
+        get: operations["thumbnail_api_designs__design_id__evidence__evidence_id__thumbnail_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/revisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Every Revision
+         * @description List a design's revisions worth having, the newest first; steps of typing are folded.
+         */
+        get: operations["every_revision_api_designs__design_id__revisions_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/revisions/{revision}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One Revision
+         * @description Return a design as it was.
+         */
+        get: operations["one_revision_api_designs__design_id__revisions__revision__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/revisions/{revision}/against/{other}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compared
+         * @description Tell what is different between two revisions, in the words of the trade.
+         */
+        get: operations["compared_api_designs__design_id__revisions__revision__against__other__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/revisions/{revision}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Made Newest
+         * @description Make a design what it was: its newest revision; those between stay.
+         */
+        post: operations["made_newest_api_designs__design_id__revisions__revision__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -1168,6 +1574,14 @@ export interface components {
             /** Holds */
             holds: boolean;
         };
+        /** Body_added_api_designs__design_id__evidence_post */
+        Body_added_api_designs__design_id__evidence_post: {
+            /**
+             * File
+             * @description PNG, JPEG or WebP, to 10 MB
+             */
+            file: string;
+        };
         /** BuildAnswer */
         BuildAnswer: {
             verdict: components["schemas"]["Verdict"] | null;
@@ -1225,6 +1639,15 @@ export interface components {
             code: string;
             /** Message */
             message: string;
+        };
+        /** ChangeLine */
+        ChangeLine: {
+            /** What */
+            what: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
         };
         /** CheckAnswer */
         CheckAnswer: {
@@ -1389,6 +1812,18 @@ export interface components {
              */
             listed: boolean;
         };
+        /**
+         * ComparedAnswer
+         * @description Two states of a design beside each other.
+         */
+        ComparedAnswer: {
+            before: components["schemas"]["RevisionAnswer"];
+            after: components["schemas"]["RevisionAnswer"];
+            /** Words */
+            words: string;
+            /** Changes */
+            changes: components["schemas"]["ChangeLine"][];
+        };
         /** ContributionLine */
         ContributionLine: {
             /** At */
@@ -1432,6 +1867,26 @@ export interface components {
             share: number;
         };
         /**
+         * DeletedDesign
+         * @description A design put aside, for 30 days.
+         */
+        DeletedDesign: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "resistance" | "divider" | "feedback" | "ladder" | "network";
+            /**
+             * Deleted
+             * @description When; ISO 8601, UTC
+             */
+            deleted: string;
+        };
+        /**
          * DeratingCurve
          * @description A rating over the ambient: full to one corner, zero from the other.
          */
@@ -1465,6 +1920,8 @@ export interface components {
             choice: string | null;
             /** Why */
             why: string;
+            /** Tags */
+            tags: string[];
             standing: components["schemas"]["StandingAnswer"] | null;
             /** Revision */
             revision: number;
@@ -1518,6 +1975,11 @@ export interface components {
              * @default
              */
             why: string;
+            /**
+             * Tags
+             * @description To be found by; where not given, they stay as they are
+             */
+            tags?: string[] | null;
             /** Revision */
             revision: number;
         };
@@ -1563,6 +2025,11 @@ export interface components {
              * @default
              */
             why: string;
+            /**
+             * Tags
+             * @description To be found by; where not given, they stay as they are
+             */
+            tags?: string[] | null;
         };
         /** DiagnoseAnswer */
         DiagnoseAnswer: {
@@ -1984,7 +2451,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "decision" | "reading" | "finding" | "note" | "correction";
+            kind: "decision" | "reading" | "finding" | "note" | "photo" | "correction";
             /** Text */
             text: string;
             /** Point */
@@ -2012,6 +2479,12 @@ export interface components {
             verdict?: string | null;
             /** Corrects */
             corrects?: number | null;
+            /** Evidence */
+            evidence?: number | null;
+            /** Of */
+            of?: number | null;
+            /** Choice */
+            choice?: string | null;
         };
         /**
          * EntryAsk
@@ -2022,13 +2495,13 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "decision" | "reading" | "finding" | "note" | "correction";
+            kind: "decision" | "reading" | "finding" | "note" | "photo" | "correction";
             /**
              * Text
              * @description As typed
              */
             text: string;
-            /** @description Of a reading */
+            /** @description Of a reading; of a photograph, if of one */
             point?: components["schemas"]["PointAsk"] | null;
             /**
              * Value
@@ -2060,6 +2533,21 @@ export interface components {
              * @description The entry that is corrected
              */
             corrects?: number | null;
+            /**
+             * Evidence
+             * @description Of a photograph: its id among the design's evidence
+             */
+            evidence?: number | null;
+            /**
+             * Of
+             * @description The entry that a photograph or a note belongs to
+             */
+            of?: number | null;
+            /**
+             * Choice
+             * @description Of a decision: what is chosen
+             */
+            choice?: string | null;
         };
         /** EnvironmentAsk */
         EnvironmentAsk: {
@@ -2085,6 +2573,32 @@ export interface components {
             rows: string[][];
             /** Entering */
             entering: string[];
+        };
+        /** EvidenceAnswer */
+        EvidenceAnswer: {
+            /** Id */
+            id: number;
+            /**
+             * At
+             * @description ISO 8601, UTC
+             */
+            at: string;
+            /**
+             * Sha256
+             * @description Of the bytes served
+             */
+            sha256: string;
+            /** Media */
+            media: string;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /**
+             * Size
+             * @description Bytes served
+             */
+            size: number;
         };
         /** ExpectAnswer */
         ExpectAnswer: {
@@ -2766,6 +3280,58 @@ export interface components {
              * @description Its probability after none, one, two … readings
              */
             course: number[];
+        };
+        /**
+         * ImportedDesign
+         * @description The first design of the file, as it is kept now.
+         */
+        ImportedDesign: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "resistance" | "divider" | "feedback" | "ladder" | "network";
+            /** Brief */
+            brief: {
+                [key: string]: components["schemas"]["JsonValue"];
+            };
+            /** Prefer */
+            prefer: string;
+            /** Choice */
+            choice: string | null;
+            /** Why */
+            why: string;
+            /** Tags */
+            tags: string[];
+            standing: components["schemas"]["StandingAnswer"] | null;
+            /** Revision */
+            revision: number;
+            /**
+             * Created
+             * @description ISO 8601, UTC
+             */
+            created: string;
+            /** Updated */
+            updated: string;
+            /**
+             * Imported
+             * @description Ids of every design of the file, in its order
+             */
+            imported: number[];
+            /**
+             * As Written
+             * @description The digests are those of what the file holds
+             */
+            as_written: boolean;
+            /**
+             * Kept As Here
+             * @description Families and meters that are otherwise here than in the file; they stay so
+             */
+            kept_as_here: string[];
         };
         /** InstrumentAnswer */
         InstrumentAnswer: {
@@ -3860,27 +4426,17 @@ export interface components {
              */
             zero_power_c?: (number | string) | null;
         };
-        /** PartLine */
-        PartLine: {
-            /** Ref */
-            ref: string;
-            worst: components["schemas"]["Figure"] | null;
-            allowed: components["schemas"]["Figure"] | null;
-            volts: components["schemas"]["Figure"] | null;
-            limiting: components["schemas"]["Figure"] | null;
+        /** PartsAnswer */
+        PartsAnswer: {
+            /** Lines */
+            lines: components["schemas"]["lowfold__api__handover__PartLine"][];
             /**
-             * Share
-             * @description Worst power over the rating in full
+             * Left Out
+             * @description Designs without parts, and why
              */
-            share: number | null;
-            /** Used */
-            used: number | null;
-            verdict: components["schemas"]["Verdict"] | null;
-            /**
-             * Would
-             * @description Smallest standard rating that would do
-             */
-            would: string;
+            left_out: string[];
+            /** To Buy */
+            to_buy: number;
         };
         /**
          * PassingAnswer
@@ -4036,7 +4592,7 @@ export interface components {
              */
             allowed: number;
             /** Parts */
-            parts: components["schemas"]["PartLine"][];
+            parts: components["schemas"]["lowfold__api__opened_answer__PartLine"][];
             /** Words */
             words: string[];
         };
@@ -4502,6 +5058,53 @@ export interface components {
             target_ohm?: (number | string) | null;
             /** Allowed */
             allowed?: (number | string) | null;
+        };
+        /**
+         * RevisionAnswer
+         * @description A design as it was.
+         */
+        RevisionAnswer: {
+            /** Revision */
+            revision: number;
+            /** At */
+            at: string;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "resistance" | "divider" | "feedback" | "ladder" | "network";
+            /** Brief */
+            brief: {
+                [key: string]: components["schemas"]["JsonValue"];
+            };
+            /** Prefer */
+            prefer: string;
+            /** Choice */
+            choice: string | null;
+            /** Why */
+            why: string;
+            /** Tags */
+            tags: string[];
+        };
+        /**
+         * RevisionLine
+         * @description One state worth having.
+         */
+        RevisionLine: {
+            /** Revision */
+            revision: number;
+            /**
+             * At
+             * @description ISO 8601, UTC
+             */
+            at: string;
+            /**
+             * Words
+             * @description What changed against the one before
+             */
+            words: string;
         };
         /** RoundAnswer */
         RoundAnswer: {
@@ -5844,6 +6447,51 @@ export interface components {
             /** V */
             v?: number | null;
         };
+        /** PartLine */
+        lowfold__api__handover__PartLine: {
+            /** Quantity */
+            quantity: number;
+            /** Ohm */
+            ohm: number;
+            /** Value */
+            value: string;
+            /** Code */
+            code: string;
+            /** Tolerance */
+            tolerance: string;
+            /** Size */
+            size: string;
+            /** Rating */
+            rating: string;
+            /** Refs */
+            refs: string[];
+            /** In Drawer */
+            in_drawer: number;
+            /** To Buy */
+            to_buy: number;
+        };
+        /** PartLine */
+        lowfold__api__opened_answer__PartLine: {
+            /** Ref */
+            ref: string;
+            worst: components["schemas"]["Figure"] | null;
+            allowed: components["schemas"]["Figure"] | null;
+            volts: components["schemas"]["Figure"] | null;
+            limiting: components["schemas"]["Figure"] | null;
+            /**
+             * Share
+             * @description Worst power over the rating in full
+             */
+            share: number | null;
+            /** Used */
+            used: number | null;
+            verdict: components["schemas"]["Verdict"] | null;
+            /**
+             * Would
+             * @description Smallest standard rating that would do
+             */
+            would: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -7123,6 +7771,463 @@ export interface operations {
             };
         };
     };
+    handed_over_together_api_designs_handover_json_get: {
+        parameters: {
+            query: {
+                /** @description Ids, parted by commas */
+                ids: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    imported_api_designs_import_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": Record<string, never>;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportedDesign"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    parts_together_api_designs_parts_get: {
+        parameters: {
+            query: {
+                /** @description Ids, parted by commas */
+                ids: string;
+                /** @description How many of each are built, in the order of the ids; one unless said */
+                boards?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartsAnswer"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    parts_as_csv_api_designs_parts_csv_get: {
+        parameters: {
+            query: {
+                /** @description Ids, parted by commas */
+                ids: string;
+                /** @description How many of each are built, in the order of the ids; one unless said */
+                boards?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    handed_over_api_designs__design_id__handover_json_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    on_paper_api_designs__design_id__handover_pdf_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": unknown;
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    as_parts_api_designs__design_id__handover_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    as_text_api_designs__design_id__handover_md_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/markdown": unknown;
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    as_drawing_api_designs__design_id__handover_svg_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": unknown;
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     every_design_api_designs_get: {
         parameters: {
             query?: {
@@ -7130,8 +8235,11 @@ export interface operations {
                 limit?: number;
                 /** @description How many are left out before them */
                 offset?: number;
-                /** @description Words that all occur in a design */
+                /** @description Beginnings of words that all occur */
                 q?: string;
+                state?: ("pass" | "marginal" | "fail" | "none") | null;
+                tag?: string | null;
+                sort?: "changed" | "name" | "begun";
             };
             header?: never;
             path?: never;
@@ -7189,6 +8297,60 @@ export interface operations {
                 content: {
                     "application/problem+json": unknown;
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    every_tag_api_designs_tags_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+        };
+    };
+    deleted_designs_api_designs_deleted_get: {
+        parameters: {
+            query?: {
+                /** @description How many at most */
+                limit?: number;
+                /** @description How many are left out before them */
+                offset?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeletedDesign"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };
@@ -7306,6 +8468,88 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    brought_back_api_designs__design_id__bring_back_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Design"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    copied_api_designs__design_id__copy_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Design"];
+                };
             };
             /** @description Not found */
             404: {
@@ -8244,6 +9488,365 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EntryAnswer"][];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    every_photograph_api_designs__design_id__evidence_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EvidenceAnswer"][];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    added_api_designs__design_id__evidence_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_added_api_designs__design_id__evidence_post"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EvidenceAnswer"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Another kind of file */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    photograph_api_designs__design_id__evidence__evidence_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: number;
+                evidence_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/*": unknown;
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    thumbnail_api_designs__design_id__evidence__evidence_id__thumbnail_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: number;
+                evidence_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": unknown;
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    every_revision_api_designs__design_id__revisions_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionLine"][];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    one_revision_api_designs__design_id__revisions__revision__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: number;
+                revision: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionAnswer"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    compared_api_designs__design_id__revisions__revision__against__other__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: number;
+                revision: number;
+                other: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparedAnswer"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    made_newest_api_designs__design_id__revisions__revision__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: number;
+                revision: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Design"];
                 };
             };
             /** @description Not found */

@@ -4,6 +4,7 @@
   import type { Design } from "$api";
   import Places from "../designs/Places.svelte";
   import Notice from "../shell/Notice.svelte";
+  import { imagesOf, PhotographDrop } from "../record/photographs.svelte";
   import { status } from "../shell/status.svelte";
   import { BenchState } from "./bench.svelte";
   import BenchPlan from "./BenchPlan.svelte";
@@ -19,6 +20,11 @@
   // The page is keyed by the design: each has a state of its own, made once.
   const bench = new BenchState((() => design)());
   const round = $derived(bench.round);
+  /** The point that something is dropped on, else the one under the cursor. */
+  const drop = new PhotographDrop((files, at) => {
+    const key = at?.closest<HTMLElement>("[data-point]")?.dataset.point;
+    void bench.photograph(files, key ?? bench.at);
+  });
   const VERDICTS = { pass: "as expected", marginal: "off", fail: "far out" } as const;
 
   onMount(() => {
@@ -45,7 +51,17 @@
   }
 </script>
 
-<svelte:window {onkeydown} onpagehide={() => bench.typed && void bench.keep(false)} />
+<svelte:window
+  {onkeydown}
+  onpagehide={() => bench.typed && void bench.keep(false)}
+  onpaste={(event) => {
+    const files = imagesOf(event.clipboardData);
+    if (files.length > 0 && !document.querySelector("[data-beside]")) void bench.photograph(files);
+  }}
+  ondragover={(event) => drop.over(event)}
+  ondragleave={(event) => drop.left(event)}
+  ondrop={(event) => drop.dropped(event)}
+/>
 
 <div class="flex h-full flex-col">
   <div class="border-crease flex h-12 shrink-0 items-center gap-4 border-b px-5">

@@ -17,7 +17,14 @@
 
 <div class="flex items-baseline gap-3">
   <h2 class="label-small">Readings</h2>
-  <span class="text-soft text-note">{round.build.taken} of {round.build.total} taken</span>
+  <span class="text-soft text-note"
+    >{round.build.taken} of {round.build.total} taken · drop or paste photographs on a reading</span
+  >
+  {#if bench.sending > 0}<span
+      class="loading loading-dots loading-xs"
+      role="status"
+      aria-label="keeping a photograph"
+    ></span>{/if}
   {#if round.measured.length > 0 || round.supply_measured}
     <label class="ml-auto flex items-center gap-2 text-note">
       <input
@@ -83,11 +90,13 @@
           title={step.reading?.wrong}
           >{step.reading ? step.reading.shown || `“${step.reading.text}”` : ""}</td
         >
-        <td class="text-left"
+        <td class="text-left whitespace-nowrap"
           ><ToldMark
             told={step.told}
             {...step.reading?.wrong ? { word: "not understood" } : {}}
-          /></td
+          />{#if bench.photographsAt(step.key) > 0}<span class="text-copper ml-2 text-note"
+              >▣ {bench.photographsAt(step.key)}<span class="sr-only"> photographs</span></span
+            >{/if}</td
         >
       </tr>
     </tbody>

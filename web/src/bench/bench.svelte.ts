@@ -1,10 +1,12 @@
 /** One design at the bench: what was read of it, where the leads are, and what comes next. */
 import {
   addEntry,
+  addEvidence,
   askFaults,
   askRound,
   askSuspects,
   getReadings,
+  getRecord,
   listInstruments,
   listMeters,
   readInstrument,
@@ -59,6 +61,9 @@ export class BenchState {
   /** Which of the hypotheses is under the cursor. */
   suspected = $state(0);
   faults = $state.raw<FaultTable | null>(null);
+  /** How many photographs each reading has, by its number in the record. */
+  photographs = $state.raw<Record<number, number>>({});
+  sending = $state(0);
   /** What was found and mended, in words. */
   mended = $state("");
   #readings = $state.raw<Reading[]>([]);
@@ -121,6 +126,7 @@ export class BenchState {
     const failed = meters.error ?? instruments.error ?? readings.error;
     await this.ask();
     if (failed) this.trouble = `Not read: ${failed.detail}.`;
+    void this.#countPhotographs();
     const first = this.round?.stopped ?? this.round?.following ?? 0;
     this.stand(this.steps[first]?.key ?? "");
   }
@@ -249,6 +255,41 @@ export class BenchState {
     await this.ask();
     const following = this.round?.following;
     if (following != null) this.stand(this.steps[following]?.key ?? "");
+  }
+
+  async #countPhotographs(): Promise<void> {
+    const { data } = await getRecord(this.id);
+    const counts: Record<number, number> = {};
+    for (const { kind, of } of data ?? [])
+      if (kind === "photo" && of != null) counts[of] = (counts[of] ?? 0) + 1;
+    this.photographs = counts;
+  }
+
+  /** How many photographs a point's reading has. */
+  photographsAt(key: string): number {
+    return this.photographs[this.#keptAt(key)?.id ?? UNKEPT] ?? 0;
+  }
+
+  /** Keep photographs of a point, put to its reading where there is one. */
+  async photograph(files: readonly File[], key = this.at): Promise<void> {
+    const step = this.steps.find((one) => one.key === key);
+    const reading = this.#keptAt(key);
+    for (const file of files) {
+      this.sending++;
+      const { data, error } = await addEvidence(this.id, file);
+      this.sending--;
+      if (error) {
+        this.lost = `“${file.name}” is not kept: ${error.detail}.`;
+        continue;
+      }
+      const said = step ? `photograph at ${step.point.words}` : "photograph";
+      const entry = { kind: "photo" as const, text: said, evidence: data.id, overload: false };
+      const at = step ? { point: step.asked as { kind: "voltage" } } : {};
+      const of = reading && reading.id !== UNKEPT ? { of: reading.id } : {};
+      const kept = await addEntry(this.id, { ...entry, ...at, ...of });
+      this.lost = kept.error ? `The photograph is not in the record: ${kept.error.detail}.` : "";
+    }
+    await this.#countPhotographs();
   }
 
   /** Bring what the meter would read with each likely fault, for paper. */

@@ -6,7 +6,18 @@
 
   type Props = { design: KeptDesign; children: Snippet };
   let { design, children }: Props = $props();
+
+  function onkeydown(event: KeyboardEvent) {
+    if (!(event.ctrlKey || event.metaKey) || event.altKey) return;
+    if (document.querySelector("dialog[open]")) return;
+    const key = event.key.toLowerCase();
+    if (key !== "z" && key !== "y") return;
+    event.preventDefault();
+    design.undo(key === "y" || event.shiftKey);
+  }
 </script>
+
+<svelte:window {onkeydown} />
 
 <div class="border-crease flex h-12 shrink-0 items-center gap-4 border-b px-5">
   <h1 class="sr-only">{design.name || "Untitled"}</h1>
@@ -18,8 +29,26 @@
     value={design.name}
     oninput={(event) => design.rename(event.currentTarget.value)}
   />
-  <span class="text-soft whitespace-nowrap">{design.kind} · revision {design.revision}</span>
+  <span class="text-soft whitespace-nowrap">{design.kind}</span>
   <Places id={design.id} at="sheet" />
+  <span class="off-paper flex gap-1">
+    <button
+      type="button"
+      class="btn btn-xs btn-ghost"
+      disabled={!design.undoable}
+      aria-label="Undo"
+      title="Undo (Ctrl Z)"
+      onclick={() => design.undo()}>↶</button
+    >
+    <button
+      type="button"
+      class="btn btn-xs btn-ghost"
+      disabled={!design.redoable}
+      aria-label="Do again"
+      title="Do again (Ctrl Shift Z)"
+      onclick={() => design.undo(true)}>↷</button
+    >
+  </span>
   <div class="ml-auto truncate" aria-live="polite">
     {#if design.trouble}<span class="text-fail">✕ {design.trouble}</span>
     {:else}{@render children()}{/if}

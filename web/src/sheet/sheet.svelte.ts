@@ -15,6 +15,7 @@ import {
 import { KeptDesign } from "../shell/kept.svelte";
 import type { Before, Subject } from "../opened/opened.svelte";
 import { Latest } from "../shell/latest";
+import type { Kept } from "../shell/undoing";
 import { arranged, type Filter, type Order } from "./ordering";
 
 const FIRST_LISTED = 12;
@@ -62,6 +63,12 @@ export class SheetState extends KeptDesign implements Subject {
   override take(design: Design): void {
     super.take(design);
     this.cursor = design.choice;
+  }
+
+  protected override standAs(kept: Kept): void {
+    super.standAs(kept);
+    this.cursor = kept.choice;
+    this.look = null;
   }
 
   async work(signal: AbortSignal) {

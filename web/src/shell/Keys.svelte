@@ -16,6 +16,10 @@
     ["Enter", "at the bench: keep the reading and go on"],
     ["f", "at the bench: put the leads where the next reading tells most"],
     ["PgUp PgDn", "at the bench: walk what may be wrong"],
+    ["n  /", "in the record: write a line, find one"],
+    ["r", "the record beside the sheet or the bench"],
+    ["Ctrl Enter", "in the reason: choice and reason into the record"],
+    ["Ctrl Z", "undo; with Shift, do it again"],
     ["?", "these keys"],
   ];
   const WRITING: [string, string][] = [

@@ -1,9 +1,10 @@
 /** One design as it is worked on: what was typed, keeping it, and what to do when it changed elsewhere. */
 import { BuildState } from "../bench/build.svelte";
-import { changeDesign, listFamilies, newDesign, type Design } from "$api";
+import { addEntry, changeDesign, listFamilies, newDesign, type Design } from "$api";
 
 import { keeping } from "./saves";
 import { status } from "./status.svelte";
+import { Undoing, type Kept } from "./undoing";
 
 const KEEP_AFTER_MS = 350;
 const RETRY_MS = 2000;
@@ -16,7 +17,10 @@ export abstract class KeptDesign {
   prefer = $state("nearest");
   why = $state("");
   choice = $state<string | null>(null);
+  tags = $state.raw<string[]>([]);
   revision = $state(0);
+  undoable = $state(false);
+  redoable = $state(false);
   /** An answer to what was typed last is on its way; slow when it takes long. */
   asking = $state(false);
   slow = $state(false);
@@ -37,11 +41,13 @@ export abstract class KeptDesign {
   #dirty = false;
   #timer: ReturnType<typeof setTimeout> | undefined;
   #closed = false;
+  #undoing: Undoing;
 
   constructor(design: Design) {
     this.id = design.id;
     this.build = new BuildState(design.id);
     this.#adopt(design);
+    this.#undoing = new Undoing(this.#state());
   }
 
   /** Ask the server what it makes of what was typed. */
@@ -60,7 +66,31 @@ export abstract class KeptDesign {
     this.prefer = design.prefer;
     this.why = design.why;
     this.choice = design.choice;
+    this.tags = design.tags;
     this.revision = design.revision;
+  }
+
+  #state(): Kept {
+    const { name, prefer, why, choice, tags } = this;
+    return { name, brief: { ...this.brief }, prefer, why, choice, tags };
+  }
+
+  /** Undo the last change, or do again what was undone. */
+  undo(again = false): void {
+    const kept = again ? this.#undoing.redo() : this.#undoing.undo();
+    if (!kept) return;
+    this.standAs(kept);
+    this.changed();
+  }
+
+  /** Take on a state; which choice is looked at follows it. */
+  protected standAs(kept: Kept): void {
+    Object.assign(this, { ...kept, brief: { ...kept.brief } });
+  }
+
+  tag(tags: string[]): void {
+    this.tags = tags;
+    this.keepSoon();
   }
 
   open(): void {
@@ -77,6 +107,26 @@ export abstract class KeptDesign {
   rename(name: string): void {
     this.name = name;
     this.keepSoon();
+  }
+
+  /** What was written into the record last, of choice and reason. */
+  #decided = $state("");
+  /** The choice and its reason can be written into the record, and are not yet. */
+  decidable = $derived(
+    (this.choice !== null || this.kind === "network") &&
+      this.why.trim() !== "" &&
+      this.#decided !== `${this.choice}\n${this.why}`,
+  );
+
+  /** Write the choice and its reason into the record, as they are now. */
+  async decide(): Promise<void> {
+    const { choice, why } = this;
+    const text = why.trim();
+    if (!text) return;
+    const body = { kind: "decision" as const, text: text.slice(0, 4000), choice, overload: false };
+    const { error } = await addEntry(this.id, body);
+    if (error) this.trouble = `The decision is not written down: ${error.detail}.`;
+    else this.#decided = `${choice}\n${why}`;
   }
 
   explain(why: string): void {
@@ -127,6 +177,9 @@ export abstract class KeptDesign {
   }
 
   keepSoon(): void {
+    this.#undoing.note(this.#state(), performance.now());
+    this.undoable = this.#undoing.undoable;
+    this.redoable = this.#undoing.redoable;
     this.#dirty = true;
     status.kept = "keeping…";
     clearTimeout(this.#timer);
@@ -145,8 +198,8 @@ export abstract class KeptDesign {
     clearTimeout(this.#timer);
     this.#dirty = false;
     this.#keeping = true;
-    const { name, kind, prefer, why, choice, revision } = this;
-    const body = { name, kind, brief: { ...this.brief }, prefer, why, choice, revision };
+    const { kind, revision } = this;
+    const body = { ...this.#state(), kind, revision };
     const { data, error } = await changeDesign(this.id, body, leaving);
     this.#keeping = false;
     status.trouble = Boolean(error);
@@ -175,9 +228,8 @@ export abstract class KeptDesign {
       return null;
     }
     if (how === "both") {
-      const { name, kind, prefer, why, choice } = this;
-      const brief = { ...this.brief };
-      const made = await newDesign({ name: `${name} (mine)`, kind, brief, prefer, why, choice });
+      const mine = this.#state();
+      const made = await newDesign({ ...mine, name: `${mine.name} (mine)`, kind: this.kind });
       if (made.error) {
         this.conflict = theirs;
         this.trouble = `Not kept beside it: ${made.error.detail}.`;

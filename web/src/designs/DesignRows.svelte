@@ -1,0 +1,94 @@
+<script lang="ts">
+  /** The list itself: only what is to be seen of it is on the page. */
+  import { createVirtualizer } from "@tanstack/svelte-virtual";
+  import { tick, untrack } from "svelte";
+
+  import type { Design } from "$api";
+  import DesignRow from "./DesignRow.svelte";
+  import type { DesignsState } from "./designs.svelte";
+
+  type Props = { designs: DesignsState; picked: Design[]; oncopy: (design: Design) => void };
+  let { designs, picked = $bindable(), oncopy }: Props = $props();
+
+  const HEIGHT = 62;
+  let scroller = $state<HTMLElement | null>(null);
+  const virtual = createVirtualizer<HTMLElement, HTMLElement>({
+    count: 0,
+    getScrollElement: () => scroller,
+    estimateSize: () => HEIGHT,
+    overscan: 8,
+  });
+  $effect(() => {
+    void scroller; // there is none before the first drawing
+    const options = { count: designs.total, getScrollElement: () => scroller };
+    // Setting them makes the list anew, which must not have them set again
+    untrack(() => $virtual.setOptions(options));
+  });
+  const items = $derived($virtual.getVirtualItems());
+  $effect(() => {
+    const [first, last] = [items[0]?.index, items.at(-1)?.index];
+    if (first !== undefined && last !== undefined) untrack(() => designs.see(first, last));
+  });
+
+  const here = $derived(new Set(picked.map((design) => design.id)));
+  function pick(design: Design, on: boolean) {
+    picked = on ? [...picked, design] : picked.filter((one) => one.id !== design.id);
+  }
+
+  async function walk(event: KeyboardEvent) {
+    const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+    const at = event.target as Element;
+    if (!step || at.matches("select, textarea")) return;
+    event.preventDefault();
+    const row = document.activeElement?.closest<HTMLElement>("[data-place]");
+    const now = row ? Number(row.dataset.place) + step : step > 0 ? 0 : designs.total - 1;
+    const next = Math.min(Math.max(now, 0), designs.total - 1);
+    $virtual.scrollToIndex(next);
+    await tick();
+    scroller?.querySelector<HTMLElement>(`[data-place="${next}"] [data-design]`)?.focus();
+  }
+</script>
+
+<svelte:window onkeydown={walk} />
+
+<div class="columns label-small border-crease border-b py-1.5" aria-hidden="true">
+  <span></span><span>design</span><span>need</span><span class="text-right">gives</span>
+  <span>stands</span><span>changed</span><span></span>
+</div>
+<div class="min-h-24 flex-1 overflow-y-auto" bind:this={scroller} data-designs>
+  <ul class="relative" style:height="{$virtual.getTotalSize()}px" aria-label="Designs">
+    {#each items as item (item.index)}
+      {@const design = designs.rows?.[item.index]}
+      <li
+        class="columns border-crease hover:bg-wash absolute inset-x-0 border-b"
+        style:height="{HEIGHT}px"
+        style:transform="translateY({item.start}px)"
+        data-place={item.index}
+        aria-setsize={designs.total}
+        aria-posinset={item.index + 1}
+      >
+        {#if design}
+          <DesignRow
+            {design}
+            picked={here.has(design.id)}
+            onpick={(on) => pick(design, on)}
+            oncopy={() => oncopy(design)}
+            onremove={() => designs.remove(design)}
+          />
+        {:else}<span></span><span class="text-soft">…</span>{/if}
+      </li>
+    {/each}
+  </ul>
+</div>
+
+<style>
+  .columns {
+    display: grid;
+    align-items: center;
+    column-gap: 1rem;
+    padding-right: 0.5rem;
+    grid-template-columns:
+      1.25rem minmax(11rem, 3fr) minmax(9rem, 3fr) minmax(6rem, 1.5fr) minmax(15rem, 5fr)
+      7.5rem 4rem;
+  }
+</style>
