@@ -11,11 +11,14 @@ from pathlib import Path
 
 import httpx2
 import pytest
+from alembic import command
+from alembic.config import Config
 from fastapi.testclient import TestClient
 from hypothesis import settings
 
 from lowfold.api.app import create_app
 from lowfold.settings import Settings
+from lowfold.store.database import APPLICATION_ID, Database
 
 # The same examples every time, and no deadline on a busy machine.
 settings.register_profile("lowfold", derandomize=True, deadline=None)
@@ -28,6 +31,18 @@ def client(tmp_path: Path) -> Iterator[TestClient]:
     app = create_app(Settings(data=tmp_path, workers=0))
     with TestClient(app, base_url="http://127.0.0.1:8000") as found:
         yield found
+
+
+def at_version(path: Path, revision: str) -> None:
+    """Make a database as an earlier version left it."""
+    database = Database(path)
+    config = Config()
+    config.set_main_option("script_location", "lowfold.store:migrations")
+    with database.engine.execution_options(writes=True).begin() as connection:
+        config.attributes["connection"] = connection
+        command.upgrade(config, revision)
+        connection.exec_driver_sql(f"PRAGMA application_id = {APPLICATION_ID}")
+    database.close()
 
 
 class Server:

@@ -10,7 +10,7 @@ from typer.testing import CliRunner
 
 from lowfold.cli import app
 from lowfold.store.database import CannotOpen, Database
-from tests.conftest import Server
+from tests.conftest import Server, at_version
 
 RUN = CliRunner()
 
@@ -90,13 +90,9 @@ def test_a_second_server_on_one_directory(server: Server) -> None:
 
 def test_a_copy_is_put_aside_before_tables_are_changed(tmp_path: Path) -> None:
     path = tmp_path / "lowfold.db"
-    database = Database(path)
-    database.migrate()
-    database.close()
+    at_version(path, "0003")
     plain(
         path,
-        "ALTER TABLE design DROP COLUMN standing_of; DROP TABLE meter; DROP TABLE instrument; "
-        "DROP TABLE record; UPDATE alembic_version SET version_num = '0003';"
         "INSERT INTO design (name, kind, brief, prefer, why, revision, created, updated) "
         "VALUES ('kept', 'divider', '{}', 'nearest', '', 1, '', '')",
     )

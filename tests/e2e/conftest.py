@@ -10,7 +10,7 @@ from urllib.parse import urlsplit
 
 import pytest
 import uvicorn
-from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect, sync_playwright
 
 from lowfold.api.app import create_app
 from lowfold.demo.designs import load_demo
@@ -36,6 +36,12 @@ def settled(page: Page) -> None:
 def answered(page: Page) -> None:
     """Wait until no answer to what was typed last is on its way."""
     expect(page.locator("[aria-busy=true]")).to_have_count(0)
+
+
+def design_row(page: Page, name: str) -> Locator:
+    """Return a design's row in the list of designs."""
+    link = page.get_by_role("link", name=name, exact=True)
+    return page.locator("[data-place]").filter(has=link)
 
 
 @pytest.fixture(scope="session")

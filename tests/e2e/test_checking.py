@@ -6,7 +6,7 @@ from pathlib import Path
 
 from playwright.sync_api import Locator, Page, Route, expect
 
-from tests.e2e.conftest import settled
+from tests.e2e.conftest import design_row, settled
 from tests.e2e.test_sheet import kept, open_design, serious_findings
 
 
@@ -90,7 +90,7 @@ def test_a_failing_design_passes_once_the_advice_is_followed(page: Page) -> None
     expect(page.get_by_role("article", name="Power")).to_contain_text("pass")
     kept(page)
     page.get_by_role("link", name="lowfold").click()
-    expect(page.get_by_role("row", name="Wake-line pull-down")).to_contain_text("pass")
+    expect(design_row(page, "Wake-line pull-down")).to_contain_text("pass")
 
 
 def test_advice_that_was_followed_can_be_put_back(page: Page) -> None:
@@ -240,7 +240,7 @@ def test_a_network_of_ones_own_is_gated_and_mended(page: Page) -> None:
     expect(spread).not_to_contain_text("fail")
     kept(page)
     page.get_by_role("link", name="lowfold").click()
-    expect(page.get_by_role("row", name="Old probe board")).to_contain_text("of the window")
+    expect(design_row(page, "Old probe board")).to_contain_text("of the window")
 
 
 def test_what_is_on_paper_has_the_cautions_and_no_buttons(page: Page) -> None:

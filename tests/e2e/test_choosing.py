@@ -5,7 +5,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
-from tests.e2e.conftest import answered, settled
+from tests.e2e.conftest import answered, design_row, settled
 from tests.e2e.test_sheet import kept, open_design, serious_findings
 
 CHOSEN = "[role=option][aria-selected=true]"
@@ -177,7 +177,7 @@ def test_values_are_shared_across_designs(page: Page) -> None:
     )
     page.get_by_role("button", name="Pin these").click()
     expect(page.get_by_text("The shared choices are pinned.")).to_be_visible()
-    expect(page.get_by_role("row", name="Solar sense")).not_to_contain_text("nothing pinned yet")
+    expect(design_row(page, "Solar sense")).not_to_contain_text("nothing pinned yet")
 
 
 def test_sharing_can_be_cancelled(page: Page) -> None:

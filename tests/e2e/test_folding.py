@@ -5,7 +5,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
-from tests.e2e.conftest import answered
+from tests.e2e.conftest import answered, design_row
 from tests.e2e.test_sheet import kept, serious_findings
 
 
@@ -185,7 +185,7 @@ def test_a_choice_is_folded_from_its_sheet(page: Page) -> None:
     page.get_by_role("button", name="R2 ∥ L1").click()
     expect(page.get_by_text("R2 and L1 have both ends in common")).to_be_visible()
     page.get_by_role("link", name="lowfold").click()
-    row = page.get_by_role("row", name="Battery sense, folded")
+    row = design_row(page, "Battery sense, folded")
     expect(row).to_contain_text("spread uses 95.4 % of the window")
 
 

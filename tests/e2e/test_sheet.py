@@ -6,7 +6,7 @@ from pathlib import Path
 from playwright.sync_api import BrowserContext, Page, expect
 
 from tests.conftest import Server
-from tests.e2e.conftest import settled
+from tests.e2e.conftest import design_row, settled
 
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 
@@ -25,10 +25,10 @@ def gate(page: Page, name: str) -> str:
 
 
 def test_the_list_shows_how_each_design_stands(page: Page) -> None:
-    row = page.get_by_role("row", name="Wake-line pull-down")
+    row = design_row(page, "Wake-line pull-down")
     expect(row).to_contain_text("fail")
     expect(row).to_contain_text("power uses 622 % of the allowed power")
-    sense = page.get_by_role("row", name="Battery sense")
+    sense = design_row(page, "Battery sense")
     expect(sense).to_contain_text("marginal")
     expect(sense).to_contain_text("spread ◐ marginal")  # each gate, in shape and word
     expect(row).to_contain_text("load ○ not judged")
@@ -142,7 +142,7 @@ def test_a_resistance_from_nothing_to_a_pinned_choice(page: Page) -> None:
     page.get_by_label("Name of the design").fill("Lamp ballast")
     page.get_by_label("Why this one").fill("What the drawer has.")
     page.goto(page.url.split("#")[0] + "#/")
-    expect(page.get_by_role("row", name="Lamp ballast")).to_contain_text("45 Ω ± 1 %")
+    expect(design_row(page, "Lamp ballast")).to_contain_text("45 Ω ± 1 %")
 
 
 def test_four_parts_are_drawn_and_weighed(page: Page) -> None:

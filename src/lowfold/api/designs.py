@@ -15,6 +15,7 @@ from lowfold.api.problems import Problem, problem_response, responses
 from lowfold.api.sessions import SessionDep, WritingDep
 from lowfold.api.standings import StandingAnswer, Standings
 from lowfold.api.texts import BriefTexts
+from lowfold.core.parts.stock import Stock
 from lowfold.store.database import Database
 from lowfold.store.designs import (
     NoSuchDesign,
@@ -218,13 +219,13 @@ def _kept_standing(standing: dict[str, Any] | None, mark: str) -> dict[str, Any]
 
 
 def standing_now(
-    request: Request, fields: dict[str, Any]
+    request: Request, fields: dict[str, Any], stock: Stock | None = None
 ) -> tuple[dict[str, Any], dict[str, Any] | None]:
     """Return the columns that say how a state stands, and that itself where it is known yet."""
     standings: Standings = request.app.state.standings
     standing, mark = standings.now(
         fields["kind"], fields["brief"], fields["prefer"], fields["choice"],
-        request.app.state.stock,
+        stock or request.app.state.stock,
     )  # fmt: skip
     return _kept_standing(standing, mark), standing
 

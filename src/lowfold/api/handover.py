@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Annotated, Any, Final
 from urllib.parse import quote
 
@@ -237,7 +238,14 @@ def _taken(request: Request, body: bytes) -> ImportedDesign:
     stock: Workshop = request.app.state.stock
     new_families, other_families = _new(file.families, stock.families)
     new_meters, other_meters = _new(file.meters, stock.meters)
-    known = [(design, *standing_now(request, design.fields)) for design in file.designs]
+    with_theirs = replace(
+        stock,
+        families=(*stock.families, *new_families),
+        meters=(*stock.meters, *new_meters),
+    )
+    known = [
+        (design, *standing_now(request, design.fields, with_theirs)) for design in file.designs
+    ]
     database: Database = request.app.state.database
     with database.writing() as session:
         rows = [

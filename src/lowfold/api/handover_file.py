@@ -230,12 +230,28 @@ def read_handover(text: bytes) -> TakenIn:
     both = zip(file.designs, data["designs"], strict=True)
     return TakenIn(
         [_design(design, raw, k) for k, (design, raw) in enumerate(both)],
-        [family.family(family.name) for family in file.families],
-        [
-            read_meter(m.name, m.model_dump(exclude={"name", "of_full"}), of_full=m.of_full)
-            for m in file.meters
-        ],
+        [_family(f, k) for k, f in enumerate(file.families)],
+        [_meter(m, k) for k, m in enumerate(file.meters)],
     )
+
+
+def _family(handed: HandedFamily, place: int) -> Family:
+    try:
+        return handed.family(handed.name)
+    except LowfoldError as error:
+        where = f"families.{place}.{error.field or 'name'}"
+        msg = f"{where}: {error.message}"
+        raise LowfoldError(msg, field=where) from error
+
+
+def _meter(handed: HandedMeter, place: int) -> MeterModel:
+    words = handed.model_dump(exclude={"name", "of_full"})
+    try:
+        return read_meter(handed.name, words, of_full=handed.of_full)
+    except LowfoldError as error:
+        where = f"meters.{place}.{error.field or 'name'}"
+        msg = f"{where}: {error.message}"
+        raise LowfoldError(msg, field=where) from error
 
 
 def _of_this_version(data: Any) -> None:

@@ -10,7 +10,8 @@ from lowfold.api.designs import DesignFields
 from lowfold.api.standings import stamp, stand
 from lowfold.core.parts.stock import DrawerLine, Stock
 from lowfold.core.values.preferred import series_values
-from lowfold.store.designs import add_design, list_designs
+from lowfold.demo.record import live_in
+from lowfold.store.designs import add_design, change_design, list_designs
 from lowfold.store.drawer import replace_lines
 
 __all__ = ["DESIGNS", "DRAWER", "load_demo"]
@@ -49,6 +50,7 @@ DESIGNS: Final[tuple[dict[str, Any], ...]] = (
     },
     {
         "name": "Old probe board",
+        "tags": ["probe", "mended"],
         "kind": "network",
         "brief": {
             "network": "R1=4k7 + @A + (R2=15k || S1 || (R3=2k7 + @B + R4=3k9))",
@@ -121,6 +123,7 @@ DESIGNS: Final[tuple[dict[str, Any], ...]] = (
     },
     {
         "name": "Solar sense",
+        "tags": ["logger"],
         "kind": "divider",
         "brief": {
             "supply_v": "21.6 V",
@@ -139,6 +142,7 @@ DESIGNS: Final[tuple[dict[str, Any], ...]] = (
     },
     {
         "name": "Loop receiver",
+        "tags": ["logger"],
         "kind": "resistance",
         "brief": {
             "target_ohm": "250 Ω",
@@ -159,6 +163,7 @@ DESIGNS: Final[tuple[dict[str, Any], ...]] = (
     },
     {
         "name": "Battery sense",
+        "tags": ["logger", "built"],
         "kind": "divider",
         "brief": {
             "supply_v": "14.4 V",
@@ -185,6 +190,21 @@ DESIGNS: Final[tuple[dict[str, Any], ...]] = (
 )
 
 
+#: How some of them came to be what they are: states before the last, without their first.
+HISTORY: Final[dict[str, tuple[dict[str, Any], ...]]] = {
+    "Battery sense": ({"choice": "R1=430k + @OUT + R2=120k", "why": "A first try."}, {}),
+    "Loop receiver": ({},),
+}
+
+
+def _first(columns: dict[str, Any]) -> dict[str, Any]:
+    """Return how a design began, where it has a history."""
+    if columns["name"] not in HISTORY:
+        return columns
+    brief = {**columns["brief"], "within": "5 %"}
+    return {**columns, "brief": brief, "choice": None, "why": ""}
+
+
 def load_demo(session: Session) -> None:
     """Keep the demo designs and drawer where there is no design yet."""
     if list_designs(session):
@@ -194,8 +214,14 @@ def load_demo(session: Session) -> None:
     for fields in DESIGNS:
         columns = DesignFields(**fields).columns()
         kind, brief, prefer, choice = (columns[n] for n in ("kind", "brief", "prefer", "choice"))
+        found = stand(kind, brief, prefer, choice, stock)
         standing = {
-            "standing": stand(kind, brief, prefer, choice, stock),
+            "standing": found,
             "standing_of": stamp(kind, brief, prefer, choice, stock),
+            "verdict": found["verdict"],
         }
-        add_design(session, columns | standing)
+        row = add_design(session, {**_first(columns), **standing})
+        for change in HISTORY.get(fields["name"], ()):
+            row = change_design(session, row.id, row.revision, {**columns, **change, **standing})
+        live_in(session, row)
+    session.commit()

@@ -20,6 +20,7 @@ def plain(text: str) -> str:
     line = " ".join("".join(c if c.isprintable() else " " for c in text).split())
     shown = SIGNS.sub(lambda m: m[1] if m[1] in SAFE else f"\\{m[1]}", line)
     shown = shown.replace("\\<", "&lt;").replace("\\>", "&gt;").replace("\\&", "&amp;")
+    shown = shown.replace("](", "]\\(")
     # A list, a heading or a rule begins a line
     return re.sub(r"^([-+]|[0-9]+[.)])(?=\s|$)|^([-=]{3,})", r"\\\g<0>", shown)
 

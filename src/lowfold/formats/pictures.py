@@ -65,6 +65,8 @@ def read_picture(file: bytes) -> Picture:
                 _bounded(*opened.size)
                 turned = ImageOps.exif_transpose(opened)
                 pixels = _plain(turned)
+        except LowfoldError:
+            raise
         except UnidentifiedImageError as error:
             msg = "this is no photograph that is taken here: send a PNG, a JPEG or a WebP"
             raise WrongKind(msg, field="file") from error
@@ -102,6 +104,8 @@ def check_picture(image: bytes, media: str) -> Picture:
                 kind, carried = str(opened.format), CARRIED & {*opened.info}
                 _bounded(*opened.size)
                 pixels = _plain(opened)
+    except LowfoldError:
+        raise
     except BROKEN as error:
         msg = f"the photograph cannot be read: {str(error)[:120] or 'it is broken'}"
         raise NoPicture(msg, field="file") from error

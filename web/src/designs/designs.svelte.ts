@@ -162,11 +162,12 @@ export class DesignsState {
   /** Take in files that hand designs over. */
   async takeIn(files: readonly File[]): Promise<void> {
     const said: string[] = [];
+    let trouble = "";
     this.said = "";
     for (const file of files) {
       const { data, error } = await takeHandover(file);
       if (error) {
-        this.trouble = `Nothing of ${file.name} is taken in: ${error.detail}.`;
+        trouble = `Nothing of ${file.name} is taken in: ${error.detail}.`;
         break;
       }
       const count = data.imported.length;
@@ -175,7 +176,10 @@ export class DesignsState {
       if (data.kept_as_here.length > 0)
         said.push(`(${data.kept_as_here.join(", ")}: otherwise here, and left so)`);
     }
-    if (said.length > 0) this.said = `Taken in: ${said.join(" ")}.`;
-    await this.load();
+    if (said.length > 0) {
+      this.said = `Taken in: ${said.join(" ")}.`;
+      await this.load();
+    }
+    this.trouble = trouble || this.trouble;
   }
 }

@@ -110,7 +110,7 @@
             {@const id = line.entry.id}
             <button
               type="button"
-              class="btn btn-xs btn-ghost"
+              class="btn btn-xs"
               aria-pressed={record.target === id}
               aria-label="Put photographs to no. {line.number}"
               onclick={() => (record.target = record.target === id ? null : id)}>▣ +</button

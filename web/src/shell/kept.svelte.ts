@@ -112,11 +112,11 @@ export abstract class KeptDesign {
   /** What was written into the record last, of choice and reason. */
   #decided = $state("");
   /** The choice and its reason can be written into the record, and are not yet. */
-  decidable = $derived(
-    (this.choice !== null || this.kind === "network") &&
-      this.why.trim() !== "" &&
-      this.#decided !== `${this.choice}\n${this.why}`,
-  );
+  get decidable(): boolean {
+    const said = this.choice !== null || this.kind === "network";
+    const now = `${this.choice}\n${this.why}`;
+    return said && this.why.trim() !== "" && this.#decided !== now;
+  }
 
   /** Write the choice and its reason into the record, as they are now. */
   async decide(): Promise<void> {

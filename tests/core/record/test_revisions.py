@@ -1,0 +1,37 @@
+"""Which states are worth having: steps of typing one text are not."""
+
+import pytest
+
+from lowfold.core.record.revisions import goes_on_typing, places_changed
+
+BASE = {"name": "Battery sense", "brief": {"target_v": "3 V"}, "choice": None, "why": ""}
+
+
+def wanting(text: str, **more: object) -> dict[str, object]:
+    return {**BASE, "brief": {"target_v": text}, **more}
+
+
+def test_places_are_fields_and_tokens() -> None:
+    assert places_changed(BASE, BASE) == frozenset()
+    assert places_changed(BASE, wanting("3.1 V", why="low")) == {"brief.target_v", "why"}
+    more = {**BASE, "brief": {"target_v": "3 V", "load": "1 MΩ"}}
+    assert places_changed(BASE, more) == {"brief.load"}
+
+
+FOLDS = [  # between, after, seconds, whether it folds, why (common practice)
+    (wanting("3."), wanting("3.1 V"), 0.4, True, "typing one figure"),
+    (wanting("3.1 V"), wanting("3.2 V"), 3600, False, "an hour later it is another change"),
+    (wanting("3.1 V"), wanting("3.1 V", why="low"), 0.4, False, "another place"),
+    (wanting("3 V", choice="a"), wanting("3 V", choice="b"), 0.4, False, "a choice is no typing"),
+    (wanting("3 V", why="l"), wanting("3 V", why="low"), 5, True, "typing the reason"),
+    (wanting("3.1 V", why="l"), wanting("3.1 V", why="low"), 5, False, "two places before"),
+]
+
+
+@pytest.mark.parametrize(
+    ("between", "after", "seconds", "folds"), [pytest.param(*f[:4], id=f[4]) for f in FOLDS]
+)
+def test_steps_of_typing_fold(
+    between: dict[str, object], after: dict[str, object], seconds: float, folds: object
+) -> None:
+    assert goes_on_typing(BASE, between, after, seconds) is folds

@@ -1,0 +1,101 @@
+"""Paper, text and drawing of a dossier: nothing in them runs, and the paper can be read."""
+
+import re
+from dataclasses import replace
+from xml.etree import ElementTree as ET
+
+import pypdfium2
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from lowfold.api.dossier import Kept, dossier_of
+from lowfold.core.bench.workshop import Workshop
+from lowfold.demo.designs import DESIGNS
+from lowfold.formats.dossier import Dossier
+from lowfold.formats.dossier_md import plain, write_markdown
+from lowfold.formats.drawing_svg import write_svg
+from lowfold.formats.paper import write_paper
+from lowfold.formats.tables import plain_cell
+
+HOSTILE = (
+    '=cmd|" /C calc"!A0 <script>alert(1)</script> [x](javascript:alert(1)) | ![](http://x) `a`'
+)
+
+
+def dossier(name: str) -> Dossier:
+    fields = next(d for d in DESIGNS if d["name"] == name)
+    full = {"prefer": "nearest", "choice": None, "why": "", "tags": [], **fields}
+    entry = {"number": 1, "at": "2026-11-02T09:10:00.000+00:00", "kind": "note", "text": HOSTILE}
+    kept = Kept(full, 3, "1234 5678 9abc", [entry], {}, [(1, entry["at"], "begun")])  # type: ignore[list-item]
+    return dossier_of(kept, Workshop())
+
+
+@pytest.fixture(scope="module", params=[d["name"] for d in DESIGNS])
+def of(request: pytest.FixtureRequest) -> Dossier:
+    return dossier(request.param)
+
+
+def test_paper_is_text_that_can_be_found(of: Dossier) -> None:
+    paper = pypdfium2.PdfDocument(write_paper(of))
+    pages = [page.get_textpage().get_text_bounded() for page in paper]
+    whole = " ".join(" ".join(pages).split())
+    assert of.name in whole
+    assert "Choice and reason" in whole
+    for gate in of.gates:
+        assert gate.name in whole
+    for k, page in enumerate(pages, 1):
+        assert f"page {k} of {len(pages)}" in page
+        assert "revision 3 · 1234 5678 9abc" in page
+    assert "reviewed: name, date, signature" in pages[-1]
+    for part in of.parts:
+        assert part.value in whole
+    # Every sign is one that the fonts have: none is set as the box of a missing one
+    assert "\ufffe" not in whole
+    assert "\x00" not in whole
+
+
+def test_paper_has_our_fonts_and_vectors(of: Dossier) -> None:
+    paper = write_paper(of)
+    assert b"/FontFile2" in paper
+    kinds = [o.type for page in pypdfium2.PdfDocument(paper) for o in page.get_objects()]
+    assert pypdfium2.raw.FPDF_PAGEOBJ_IMAGE not in kinds  # nothing is a picture of a drawing
+    assert kinds.count(pypdfium2.raw.FPDF_PAGEOBJ_PATH) > 10
+
+
+def test_no_script_in_a_drawing(of: Dossier) -> None:
+    if of.sketch is None:
+        assert of.wrong
+        return
+    svg = write_svg(of.sketch, HOSTILE)
+    names = {element.tag.rpartition("}")[2] for element in ET.fromstring(svg).iter()}
+    assert names <= {"svg", "title", "g", "path", "rect", "circle", "text"}
+    assert "<script" not in svg
+    assert not re.search(r"\son\w+=|href|url\(", svg)
+    for part in of.parts:
+        for ref in part.refs:
+            assert ref in svg
+
+
+def test_no_markup_of_a_user_in_the_text(of: Dossier) -> None:
+    text = write_markdown(replace(of, name=HOSTILE, why=f"# {HOSTILE}\n- {HOSTILE}"))
+    assert "<script" not in text
+    assert "](" not in text
+    assert not re.search(r"(?<!\\)`", text)
+    for line in text.splitlines():
+        assert not line.startswith(("# #", "> #", "> - "))
+
+
+@given(st.text())
+def test_text_in_markdown_is_one_line_without_markup(text: str) -> None:
+    shown = plain(text)
+    assert "\n" not in shown
+    assert not re.search(r"(?<!\\)[`*_\[\]|<>]", shown)
+
+
+@pytest.mark.parametrize("cell", ["=1+1", "+1", "-1", "@x", "\t=1", "\r=1", " =1"])
+def test_cells_that_a_spreadsheet_would_run_do_not(cell: str) -> None:
+    # OWASP, CSV injection: cells that begin so are formulas (from memory)
+    assert str(plain_cell(cell)).startswith("'")
+    assert plain_cell(-4.5) == -4.5
+    assert plain_cell("4k7") == "4k7"
