@@ -45,6 +45,7 @@ schema: .setup/python .setup/npm
 bench: setup .setup/chromium
 	$(BIN)/python -m bench
 	$(BIN)/python -m bench.served
+	$(BIN)/python -m bench.kept
 	$(BIN)/python -m bench.page
 	$(BIN)/python -m bench.diagnosis
 

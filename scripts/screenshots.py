@@ -5,6 +5,8 @@ from __future__ import annotations
 import tempfile
 from pathlib import Path
 
+import httpx2
+import pypdfium2
 from playwright.sync_api import Page, Playwright, sync_playwright
 from tests.conftest import Server
 from tests.e2e.conftest import BROWSER, settled
@@ -52,12 +54,6 @@ def take(playwright: Playwright, server: Server) -> None:
     page.get_by_role("button", name="Change to lamplight").click()
     settle(page)
     page.screenshot(path=OUT / "sheet-divider-lamplight.png")
-    page.get_by_label("wanted voltage").fill("3k3")
-    page.get_by_text("is a resistance; wanted is a voltage").wait_for()
-    settle(page)
-    page.screenshot(path=OUT / "sheet-bad-token.png")
-    page.get_by_label("wanted voltage").fill("3V0")
-    settled(page)
     page.get_by_role("button", name="Change to daylight").click()
     open_design(page, server, "Wake-line pull-down")
     settle(page)
@@ -67,17 +63,9 @@ def take(playwright: Playwright, server: Server) -> None:
 
 
 def take_others(page: Page, server: Server) -> None:
-    """Take the pictures of the bench, the trade-off, the ladder, folding and the drawer."""
+    """Take the pictures of the bench, the record, the ladder, folding and the drawer."""
+    take_record(page, server)
     take_bench(page, server)
-    open_design(page, server, "Battery sense")
-    page.get_by_label("wanted voltage").fill("3V1")
-    page.get_by_label("largest supply current").fill("none")
-    page.wait_for_load_state("networkidle")
-    page.get_by_role("button", name="accuracy against current").click()
-    page.locator("[data-trade]").first.click()
-    page.wait_for_load_state("networkidle")
-    settle(page)
-    page.screenshot(path=OUT / "sheet-trade-off.png")
     open_design(page, server, "Level switch thresholds")
     settle(page)
     page.screenshot(path=OUT / "sheet-ladder.png")
@@ -114,6 +102,22 @@ def take_others(page: Page, server: Server) -> None:
     page.get_by_text("61 values").wait_for()
     settle(page)
     page.screenshot(path=OUT / "drawer.png")
+
+
+def take_record(page: Page, server: Server) -> None:
+    """Take the pictures of a lived-in record, and of the paper that it makes."""
+    page.goto(f"{server.url}/#/")
+    page.get_by_role("link", name="Old probe board").click()
+    page.get_by_role("link", name="record", exact=True).click()
+    page.get_by_role("img").first.wait_for()
+    settle(page)
+    page.screenshot(path=OUT / "record.png")
+    page.goto(f"{server.url}/#/")
+    page.get_by_role("link", name="Battery sense").click()
+    where = page.url.rsplit("/", 1)[1]
+    paper = httpx2.get(f"{server.url}/api/designs/{where}/handover.pdf", timeout=20).content
+    first = pypdfium2.PdfDocument(paper)[0].render(scale=1.35).to_pil()
+    first.save(OUT / "paper.png", optimize=True)
 
 
 def take_bench(page: Page, server: Server) -> None:

@@ -170,7 +170,7 @@ def test_typing_is_undone_and_done_again_by_the_usual_keys(page: Page) -> None:
     wanted = page.get_by_label("wanted voltage")
     wanted.fill("2V5")
     settled(page)
-    expect(page.get_by_role("article", name="Value")).not_to_contain_text("3.018")
+    expect(page.get_by_role("article", name="Value")).to_contain_text("fail")
     page.keyboard.press("Control+z")
     expect(wanted).to_have_value("3.00 V")
     page.keyboard.press("Control+Shift+z")

@@ -1,5 +1,7 @@
 """The database: set up by migrations, safe against kills and later versions."""
 
+import hashlib
+import io
 import signal
 import sqlite3
 import threading
@@ -7,6 +9,7 @@ from pathlib import Path
 
 import httpx2
 import pytest
+from PIL import Image
 from sqlalchemy import inspect
 
 import lowfold
@@ -118,3 +121,48 @@ def test_two_saves_from_one_revision_never_both_succeed(server: Server) -> None:
     for thread in threads:
         thread.join()
     assert sorted(codes) == [200] + [409] * 7
+
+
+def test_a_kill_loses_no_acknowledged_entry_and_no_photograph(server: Server) -> None:
+    found = io.BytesIO()
+    Image.effect_noise((60, 40), 40).convert("RGB").save(found, "JPEG")
+    with httpx2.Client(base_url=server.url, timeout=10) as http:
+        path = http.post("/api/designs", json=BUOY).raise_for_status().headers["location"]
+    written: list[str] = []
+    pictures: dict[int, str] = {}
+    begun = threading.Event()
+
+    def write_until_it_dies() -> None:
+        with httpx2.Client(base_url=server.url, timeout=10) as http:
+            for number in range(10_000):
+                try:
+                    said = f"entry {len(written)} try {number}"
+                    entry = {"kind": "note", "text": said}
+                    http.post(f"{path}/record", json=entry).raise_for_status()
+                    written.append(said)
+                    file = {"file": ("a.jpg", found.getvalue(), "image/jpeg")}
+                    kept = http.post(f"{path}/evidence", files=file).raise_for_status().json()
+                    pictures[kept["id"]] = kept["sha256"]
+                    begun.set()
+                except httpx2.HTTPError:
+                    return
+
+    for pause in (0.05, 0.3):
+        begun.clear()
+        writing = threading.Thread(target=write_until_it_dies)
+        writing.start()
+        assert begun.wait(timeout=60)
+        writing.join(timeout=pause)
+        server.stop(signal.SIGKILL)
+        writing.join(timeout=15)
+        server.start()
+        entries = httpx2.get(f"{server.url}{path}/record").json()
+        assert set(written) <= {e["text"] for e in entries}
+        for evidence_id, sha256 in pictures.items():
+            served = httpx2.get(f"{server.url}{path}/evidence/{evidence_id}")
+            assert hashlib.sha256(served.content).hexdigest() == sha256
+        # What was written is found, and what was not acknowledged is whole or not there
+        assert len(httpx2.get(f"{server.url}/api/designs?q=entry").json()) == 1
+        for row in httpx2.get(f"{server.url}{path}/evidence").json():
+            served = httpx2.get(f"{server.url}{path}/evidence/{row['id']}")
+            assert hashlib.sha256(served.content).hexdigest() == row["sha256"]

@@ -25,9 +25,9 @@ from lowfold.store.designs import (
     add_design,
     bring_back,
     change_design,
-    count_designs,
     get_design,
     list_designs,
+    page_of_designs,
     remove_design,
     tags_in_use,
 )
@@ -271,9 +271,7 @@ def every_design(
     """
     standings: Standings = request.app.state.standings
     wanted = Wanted(words=q, state=state, tag=tag)
-    rows = list_designs(session, wanted, sort=sort, offset=offset, limit=limit)
-    last = 0 < len(rows) < limit or (not rows and not offset)
-    total = offset + len(rows) if last else count_designs(session, wanted)
+    rows, total = page_of_designs(session, wanted, sort=sort, offset=offset, limit=limit)
     found = [served(row, standings.shown(row)) for row in rows]
     headers = {"x-total-count": str(total), "x-not-worked-out": str(standings.waiting)}
     if offset + limit < total:

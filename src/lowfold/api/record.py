@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal, Self
+from typing import Annotated, Any, Final, Literal, Self
 
 from fastapi import APIRouter, Path, Request
 from fastapi.responses import JSONResponse
@@ -12,6 +12,7 @@ from lowfold.api.fields import Answer, Ask
 from lowfold.api.points import PointAsk
 from lowfold.api.problems import problem_response, responses
 from lowfold.api.sessions import SessionDep, WritingDep
+from lowfold.core.values.quantities import AMPERE, OHM, VOLT, write
 from lowfold.store.models import RecordRow
 from lowfold.store.record import NoSuchEntry, add_entry, entries, standing_readings
 
@@ -20,6 +21,8 @@ __all__ = ["install", "router"]
 router = APIRouter(prefix="/api/designs/{design_id}", tags=["record"])
 
 DesignId = Annotated[int, Path(ge=1, le=2**53)]
+UNITS: Final = {"V": VOLT, "A": AMPERE, "Ω": OHM}
+DIGITS: Final = 6  #: of a reading as shown
 Kind = Literal["decision", "reading", "finding", "note", "photo", "correction"]
 
 
@@ -86,10 +89,16 @@ class EntryAnswer(Answer):
     evidence: int | None = None
     of: int | None = None
     choice: str | None = None
+    shown: str = Field("", description="A reading as it was understood, with its unit")
 
     @classmethod
     def from_row(cls, row: RecordRow) -> EntryAnswer:
-        return cls(id=row.id, at=row.at, kind=row.kind, text=row.text, **row.facts)
+        kind = UNITS.get(row.facts.get("unit", ""))
+        value = row.facts.get("value")
+        shown = "over range" if row.facts.get("overload") else ""
+        if kind is not None and value is not None:
+            shown = write(value, kind, DIGITS, trim=True)
+        return cls(id=row.id, at=row.at, kind=row.kind, text=row.text, shown=shown, **row.facts)
 
 
 def install(app: Any) -> None:

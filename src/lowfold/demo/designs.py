@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import UTC, datetime, timedelta
 from typing import Any, Final
 
 from sqlalchemy.orm import Session
@@ -11,8 +12,9 @@ from lowfold.api.standings import stamp, stand
 from lowfold.core.parts.stock import DrawerLine, Stock
 from lowfold.core.values.preferred import series_values
 from lowfold.demo.record import live_in
-from lowfold.store.designs import add_design, change_design, list_designs
+from lowfold.store.designs import list_designs
 from lowfold.store.drawer import replace_lines
+from lowfold.store.handover import take_in
 
 __all__ = ["DESIGNS", "DRAWER", "load_demo"]
 
@@ -142,7 +144,7 @@ DESIGNS: Final[tuple[dict[str, Any], ...]] = (
     },
     {
         "name": "Loop receiver",
-        "tags": ["logger"],
+        "tags": ["logger", "built"],
         "kind": "resistance",
         "brief": {
             "target_ohm": "250 Ω",
@@ -163,7 +165,7 @@ DESIGNS: Final[tuple[dict[str, Any], ...]] = (
     },
     {
         "name": "Battery sense",
-        "tags": ["logger", "built"],
+        "tags": ["logger"],
         "kind": "divider",
         "brief": {
             "supply_v": "14.4 V",
@@ -190,19 +192,25 @@ DESIGNS: Final[tuple[dict[str, Any], ...]] = (
 )
 
 
-#: How some of them came to be what they are: states before the last, without their first.
+#: How some of them came to be what they are: each state by what differs from the last one.
 HISTORY: Final[dict[str, tuple[dict[str, Any], ...]]] = {
-    "Battery sense": ({"choice": "R1=430k + @OUT + R2=120k", "why": "A first try."}, {}),
-    "Loop receiver": ({},),
+    "Battery sense": (
+        {"brief": {"within": "5 %"}, "choice": None, "why": ""},
+        {"choice": "R1=430k + @OUT + R2=120k", "why": "A first try."},
+    ),
+    "Loop receiver": ({"brief": {"within": "5 %"}, "choice": None, "why": ""},),
 }
+BEGUN_DAYS: Final = 15  #: ago; a day passes from state to state
 
 
-def _first(columns: dict[str, Any]) -> dict[str, Any]:
-    """Return how a design began, where it has a history."""
-    if columns["name"] not in HISTORY:
-        return columns
-    brief = {**columns["brief"], "within": "5 %"}
-    return {**columns, "brief": brief, "choice": None, "why": ""}
+def _states(columns: dict[str, Any]) -> list[tuple[int, str, dict[str, Any]]]:
+    """Return what a design has been, the last being what it is."""
+    found = []
+    for k, other in enumerate((*HISTORY.get(columns["name"], ()), {})):
+        fields = {**columns, **other, "brief": {**columns["brief"], **other.get("brief", {})}}
+        day = datetime.now(UTC) - timedelta(days=BEGUN_DAYS - k)
+        found.append((k + 1, f"{day:%Y-%m-%d}T09:{10 + k}:00.000+00:00", fields))
+    return found
 
 
 def load_demo(session: Session) -> None:
@@ -212,7 +220,7 @@ def load_demo(session: Session) -> None:
     replace_lines(session, DRAWER)
     stock = Stock(DRAWER)
     for fields in DESIGNS:
-        columns = DesignFields(**fields).columns()
+        columns = {"tags": [], **DesignFields(**fields).columns()}
         kind, brief, prefer, choice = (columns[n] for n in ("kind", "brief", "prefer", "choice"))
         found = stand(kind, brief, prefer, choice, stock)
         standing = {
@@ -220,8 +228,7 @@ def load_demo(session: Session) -> None:
             "standing_of": stamp(kind, brief, prefer, choice, stock),
             "verdict": found["verdict"],
         }
-        row = add_design(session, {**_first(columns), **standing})
-        for change in HISTORY.get(fields["name"], ()):
-            row = change_design(session, row.id, row.revision, {**columns, **change, **standing})
+        states = _states(columns)
+        row = take_in(session, {**columns, **standing}, len(states), states, [], [])
         live_in(session, row)
     session.commit()

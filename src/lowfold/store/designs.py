@@ -28,6 +28,7 @@ __all__ = [
     "get_design",
     "list_designs",
     "now_text",
+    "page_of_designs",
     "remove_design",
     "restand",
     "stamps",
@@ -111,6 +112,23 @@ def list_designs(
     """
     found = wanted.of(select(DesignRow)).order_by(*ORDERS[sort]).offset(offset)
     return session.scalars(found.limit(limit) if limit is not None else found).all()
+
+
+def page_of_designs(
+    session: Session, wanted: Wanted, *, sort: Sort = "changed", offset: int = 0, limit: int
+) -> tuple[Sequence[DesignRow], int]:
+    """Return some of the designs in an order, and how many are wanted in all.
+
+    Words are looked up once for both, and only what decides the order is sorted.
+    """
+    ids = wanted.of(select(DesignRow.id)).order_by(*ORDERS[sort]).offset(offset).limit(limit)
+    if wanted.words.split():
+        found = session.execute(ids.add_columns(func.count().over())).all()
+        here = [design_id for design_id, _ in found]
+        total = found[0][1] if found else count_designs(session, wanted)
+    else:
+        here, total = list(session.scalars(ids)), count_designs(session, wanted)
+    return list_designs(session, Wanted(ids=tuple(here)), sort=sort), total
 
 
 def count_designs(session: Session, wanted: Wanted = Wanted()) -> int:

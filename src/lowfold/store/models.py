@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from sqlalchemy import JSON, CheckConstraint, LargeBinary, MetaData, Text, UniqueConstraint
+from sqlalchemy import JSON, CheckConstraint, Index, LargeBinary, MetaData, Text, UniqueConstraint
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 from lowfold.core.bench.data_sheet import read_meter
@@ -43,11 +43,14 @@ class DesignRow(Base):
     __tablename__ = "design"
     __table_args__ = (
         CheckConstraint("revision > 0", name="revision_positive"),
+        # The list in its orders, without those put aside
+        Index("ix_design_changed", "deleted", "updated", "id"),
+        Index("ix_design_begun", "deleted", "created", "id"),
         {"sqlite_autoincrement": True},  # an id is never given to another design
     )
 
     id: Mapped[int] = mapped_column(primary_key=True)
-    name: Mapped[str] = mapped_column(Text, index=True)
+    name: Mapped[str] = mapped_column(Text)
     kind: Mapped[str] = mapped_column(Text)
     brief: Mapped[dict[str, Any]] = mapped_column(JSON)
     prefer: Mapped[str] = mapped_column(Text, default="nearest")
@@ -60,7 +63,7 @@ class DesignRow(Base):
     revision: Mapped[int] = mapped_column(default=1)
     created: Mapped[str] = mapped_column(Text)  # ISO 8601, UTC
     updated: Mapped[str] = mapped_column(Text, index=True)
-    deleted: Mapped[str | None] = mapped_column(Text, index=True, default=None)  # when
+    deleted: Mapped[str | None] = mapped_column(Text, default=None)  # when
 
 
 class DrawerRow(Base):

@@ -1,7 +1,7 @@
 """Find designs by the words of their names, needs, reasons, tags and records (SQLite's FTS5).
 
-A row of the index is a design, or an entry of its record: its number is the design's, shifted, and
-the entry's place in that record, so that what is found needs no other table.
+A row of the index is a design, or some entries of its record: its number is the design's, shifted,
+and their place in that record, so that what is found needs no other table.
 """
 
 from __future__ import annotations
@@ -18,6 +18,7 @@ __all__ = ["MOST_PLACES", "forget_words", "have_words", "index_design", "index_e
 #: Entries of one record that the index can hold.
 MOST_PLACES: Final = 2**20 - 1
 SHIFT: Final = 20
+TOGETHER: Final = 16  #: entries in one row of the index
 WORDS: Final = table("words")
 PLACE: Final = column("rowid", Integer)
 
@@ -34,11 +35,18 @@ def index_design(session: Session, row: DesignRow) -> None:
 
 
 def index_entry(session: Session, design_id: int, place: int, said: str) -> None:
-    """Have a design found by an entry of its record, the `place`-th; committed by the caller."""
-    session.execute(
-        text("INSERT INTO words (rowid, text) VALUES (:place, :said)"),
-        {"place": (design_id << SHIFT) + place, "said": said},
-    )
+    """Have a design found by an entry of its record, the `place`-th; committed by the caller.
+
+    Some entries share a row, so that a common word is found in fewer of them.
+    """
+    group, first = divmod(place - 1, TOGETHER)
+    row = {"place": (design_id << SHIFT) + 1 + group, "said": said}
+    if first == 0:
+        session.execute(text("INSERT INTO words (rowid, text) VALUES (:place, :said)"), row)
+    else:
+        session.execute(
+            text("UPDATE words SET text = text || ' ' || :said WHERE rowid = :place"), row
+        )
 
 
 def forget_words(session: Session, design_id: int) -> None:

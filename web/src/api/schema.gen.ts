@@ -2485,6 +2485,12 @@ export interface components {
             of?: number | null;
             /** Choice */
             choice?: string | null;
+            /**
+             * Shown
+             * @description A reading as it was understood, with its unit
+             * @default
+             */
+            shown: string;
         };
         /**
          * EntryAsk

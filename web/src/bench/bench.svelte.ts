@@ -74,6 +74,8 @@ export class BenchState {
   #latest = new Latest();
   #latestSuspects = new Latest();
   #closed = false;
+  /** Settles once the reading that was kept last is in the record. */
+  #recording: Promise<void> = Promise.resolve();
   /** Readings asked for that are not taken yet. */
   #more = 0;
 
@@ -272,6 +274,7 @@ export class BenchState {
 
   /** Keep photographs of a point, put to its reading where there is one. */
   async photograph(files: readonly File[], key = this.at): Promise<void> {
+    await this.#recording; // a reading that is just being kept gets its number first
     const step = this.steps.find((one) => one.key === key);
     const reading = this.#keptAt(key);
     for (const file of files) {
@@ -311,7 +314,7 @@ export class BenchState {
     const nothing = { value: null, unit: null, meter: null, lowest: null, highest: null };
     const rest = { verdict: null, corrects: null, overload: false, at: "", id: UNKEPT };
     const board = this.round?.board ?? null;
-    return { ...nothing, ...rest, board, kind: "reading", text, point: step.asked };
+    return { ...nothing, ...rest, shown: "", board, kind: "reading", text, point: step.asked };
   }
 
   /** Put the leads on a point; what was being typed elsewhere is kept as it is. */
@@ -356,7 +359,8 @@ export class BenchState {
     if (!step || !round) return;
     if (this.typed) {
       this.typed = false;
-      await this.#record(step, round, draft.trim());
+      this.#recording = this.#record(step, round, draft.trim());
+      await this.#recording;
       await this.ask();
     }
     if (!onward || !this.round) return;

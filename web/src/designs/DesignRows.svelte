@@ -35,18 +35,29 @@
     picked = on ? [...picked, design] : picked.filter((one) => one.id !== design.id);
   }
 
-  async function walk(event: KeyboardEvent) {
+  function walk(event: KeyboardEvent) {
     const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
     const at = event.target as Element;
     if (!step || at.matches("select, textarea")) return;
     event.preventDefault();
     const row = document.activeElement?.closest<HTMLElement>("[data-place]");
-    const now = row ? Number(row.dataset.place) + step : step > 0 ? 0 : designs.total - 1;
+    const from = wanted ?? (row ? Number(row.dataset.place) : null);
+    const now = from !== null ? from + step : step > 0 ? 0 : designs.total - 1;
     const next = Math.min(Math.max(now, 0), designs.total - 1);
     $virtual.scrollToIndex(next);
-    await tick();
-    scroller?.querySelector<HTMLElement>(`[data-place="${next}"] [data-design]`)?.focus();
+    wanted = next;
   }
+  /** The row that is walked to: it may have to be brought first. */
+  let wanted = $state<number | null>(null);
+  $effect(() => {
+    const place = wanted;
+    if (place === null || !designs.rows?.[place]) return;
+    if (!items.some((item) => item.index === place)) return;
+    void tick().then(() => {
+      scroller?.querySelector<HTMLElement>(`[data-place="${place}"] [data-design]`)?.focus();
+      if (wanted === place) wanted = null;
+    });
+  });
 </script>
 
 <svelte:window onkeydown={walk} />

@@ -64,7 +64,7 @@
             <p class="leading-snug break-words {taken ? 'text-soft line-through' : ''}">
               <span class="sr-only">{kind.word}: </span>
               {#if line.kind === "reading"}
-                <strong>{line.text}</strong>
+                <strong>{line.entry?.shown || `“${line.text}”`}</strong>
                 {#if line.entry?.verdict}
                   <ToldMark told={line.entry.verdict as "as expected"} />
                 {/if}

@@ -65,7 +65,11 @@ export class RecordState {
       text: revision.words,
       revision,
     }));
-    return [...written, ...changes].sort((a, b) => (a.at < b.at ? 1 : a.at > b.at ? -1 : 0));
+    // What came at one time stands as it was written, the last one first
+    const later = (a: Line, b: Line) => (b.number ?? 0) - (a.number ?? 0);
+    return [...written, ...changes].sort((a, b) =>
+      a.at === b.at ? later(a, b) : a.at < b.at ? 1 : -1,
+    );
   });
   shown = $derived(
     this.lines.filter(

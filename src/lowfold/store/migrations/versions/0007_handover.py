@@ -8,13 +8,16 @@ from alembic import op
 revision = "0007"
 down_revision = "0006"
 
+TOGETHER = 16  # entries of a record in one row of the index
+ORDERS = (("changed", "updated"), ("begun", "created"))
+
 
 def upgrade() -> None:
     op.add_column("design", sa.Column("tags", sa.JSON(), nullable=False, server_default="[]"))
     op.add_column("design", sa.Column("deleted", sa.Text(), nullable=True))
     op.add_column("design", sa.Column("verdict", sa.Text(), nullable=True))
-    op.create_index(op.f("ix_design_name"), "design", ["name"])
-    op.create_index(op.f("ix_design_deleted"), "design", ["deleted"])
+    for name, column in ORDERS:
+        op.create_index(op.f(f"ix_design_{name}"), "design", ["deleted", column, "id"])
     op.create_table(
         "revision",
         sa.Column("design_id", sa.Integer(), nullable=False),
@@ -80,10 +83,13 @@ def _note_what_there_is() -> None:
     entries = connection.execute(
         sa.text("SELECT design_id, text FROM record ORDER BY design_id, id")
     ).all()
-    count: dict[int, int] = {}
+    together: dict[int, list[str]] = {}
     for design_id, said in entries:
-        count[design_id] = count.get(design_id, 0) + 1
-        _found(connection, (design_id << 20) + count[design_id], said)
+        together.setdefault(design_id, []).append(said)
+    for design_id, all_said in together.items():
+        for group, start in enumerate(range(0, len(all_said), TOGETHER)):
+            said = " ".join(all_said[start : start + TOGETHER])
+            _found(connection, (design_id << 20) + 1 + group, said)
 
 
 def _found(connection: sa.Connection, place: int, said: str) -> None:
@@ -96,7 +102,7 @@ def downgrade() -> None:
     op.drop_table("words")
     op.drop_table("evidence")
     op.drop_table("revision")
-    op.drop_index(op.f("ix_design_deleted"), "design")
-    op.drop_index(op.f("ix_design_name"), "design")
+    for name, _ in ORDERS:
+        op.drop_index(op.f(f"ix_design_{name}"), "design")
     for column in ("verdict", "deleted", "tags"):
         op.drop_column("design", column)
