@@ -9,10 +9,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lowfold.api.dossier import Kept, dossier_of
+from lowfold.api.dossier import dossier_of
+from lowfold.api.handed import Kept
 from lowfold.core.bench.workshop import Workshop
 from lowfold.demo.designs import DESIGNS
-from lowfold.formats.dossier import Dossier
+from lowfold.formats.dossier import Caption, Dossier, Note
 from lowfold.formats.dossier_md import plain, write_markdown
 from lowfold.formats.drawing_svg import write_svg
 from lowfold.formats.paper import write_paper
@@ -61,6 +62,21 @@ def test_paper_has_our_fonts_and_vectors(of: Dossier) -> None:
     kinds = [o.type for page in pypdfium2.PdfDocument(paper) for o in page.get_objects()]
     assert pypdfium2.raw.FPDF_PAGEOBJ_IMAGE not in kinds  # nothing is a picture of a drawing
     assert kinds.count(pypdfium2.raw.FPDF_PAGEOBJ_PATH) > 10
+
+
+def test_no_text_is_too_long_for_paper() -> None:
+    # A row of a table stands on one page, whatever is in it
+    long = replace(
+        dossier("Old probe board"),
+        name="日本 " * 60,
+        why="w" * 20_000,
+        tokens=(Caption("network", "R1 in a 100\n" * 400), Caption("x" * 900, "")),
+        record=tuple(Note(k, "2026-11-02 09:10", "note", "word " * 800, "y" * 900) for k in (1, 2)),
+        faults=(Caption("z" * 400, "a b " * 900),),
+    )
+    paper = pypdfium2.PdfDocument(write_paper(long))
+    whole = " ".join(page.get_textpage().get_text_bounded() for page in paper)
+    assert whole.count("(whole in the file)") >= 4
 
 
 def test_no_script_in_a_drawing(of: Dossier) -> None:

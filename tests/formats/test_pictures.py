@@ -7,7 +7,8 @@ import zlib
 import pytest
 from PIL import Image, PngImagePlugin
 
-from lowfold.formats.pictures import NoPicture, WrongKind, check_picture, read_picture
+from lowfold.core.record.picture import NoPicture, WrongKind
+from lowfold.formats.pictures import check_picture, read_picture
 
 
 def written(kind: str, size: tuple[int, int] = (64, 48), **more: object) -> bytes:

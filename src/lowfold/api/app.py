@@ -36,6 +36,7 @@ from lowfold.api.sessions import workshop
 from lowfold.api.standings import Standings
 from lowfold.settings import Settings
 from lowfold.store.database import Database
+from lowfold.store.designs import forget_deleted
 
 __all__ = ["PAGE", "create_app"]
 
@@ -119,7 +120,8 @@ def create_app(settings: Settings) -> FastAPI:
         try:
             database.hold()
             database.migrate()
-            with database.sessions() as session:
+            with database.writing() as session:
+                forget_deleted(session)
                 state.stock = workshop(session)
             state.database, state.jobs = database, jobs.Jobs()
             state.lanes = Lanes(settings.workers)

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Sequence
 from datetime import UTC, datetime
 from typing import Any, Final
 
 from lowfold.api.gates import gate_answer
+from lowfold.api.handed import Kept, What
 from lowfold.api.opened_answer import OpenedAnswer, opened_answer
 from lowfold.api.round import RoundAnswer, RoundAsk, round_of
 from lowfold.api.texts import texts_of
@@ -16,7 +16,7 @@ from lowfold.core.bench.workshop import Workshop, meters_with_typical
 from lowfold.core.errors import LowfoldError
 from lowfold.core.needs.choice import Judged
 from lowfold.core.record.changes import choice_in_short
-from lowfold.core.record.parts_list import Need, parts_list
+from lowfold.core.record.parts_list import Need, PartsLine, parts_list
 from lowfold.core.record.statement import Statement, read_statement
 from lowfold.core.values.quantities import AMPERE, OHM, VOLT, write
 from lowfold.core.workbench.fetched import fetched_parts
@@ -36,23 +36,15 @@ from lowfold.formats.dossier import (
     Strip,
     Wears,
 )
+from lowfold.formats.dossier_md import write_markdown
+from lowfold.formats.drawing_svg import write_svg
+from lowfold.formats.paper import write_paper
+from lowfold.formats.parts_csv import write_parts
 
-__all__ = ["Kept", "dossier_of"]
+__all__ = ["MADE", "bought", "dossier_of"]
 
 VERDICTS: Final = {"pass": "Pass", "marginal": "Marginal", "fail": "Fail"}
 UNITS: Final = {"V": VOLT, "A": AMPERE, "Ω": OHM}
-
-
-@dataclass(frozen=True, slots=True)
-class Kept:
-    """A design as the store has it, to be handed to a worker."""
-
-    fields: dict[str, Any]
-    revision: int
-    digest: str
-    record: Sequence[dict[str, Any]]  #: with `number` and `at`
-    photographs: dict[int, Photograph]  #: by their number in the record's `evidence`
-    revisions: Sequence[tuple[int, str, str]]  #: number, when, what changed
 
 
 def dossier_of(kept: Kept, stock: Workshop) -> Dossier:
@@ -318,3 +310,57 @@ def _note(entry: dict[str, Any], photographs: dict[int, Photograph]) -> Note:
         ", ".join(beside),
         photographs.get(entry.get("evidence") or 0),
     )
+
+
+def _paper(kept: Kept, stock: Workshop) -> bytes:
+    return write_paper(dossier_of(kept, stock))
+
+
+def _text(kept: Kept, stock: Workshop) -> bytes:
+    return write_markdown(dossier_of(kept, stock)).encode()
+
+
+def _parts(kept: Kept, stock: Workshop) -> bytes:
+    return write_parts(_weighed(dossier_of(kept, stock)).parts).encode()
+
+
+def _drawing(kept: Kept, stock: Workshop) -> bytes:
+    found = dossier_of(kept, stock)
+    if found.sketch is None:
+        raise LowfoldError(_nothing(found), field="choice")
+    return write_svg(found.sketch, f"{found.name}: {found.choice}").encode()
+
+
+def _weighed(found: Dossier) -> Dossier:
+    if not found.parts:
+        raise LowfoldError(_nothing(found), field="choice")
+    return found
+
+
+def _nothing(found: Dossier) -> str:
+    return f"“{found.name[:60]}” cannot be drawn or bought yet: {found.wrong or 'it has no parts'}"
+
+
+def bought(
+    designs: list[tuple[dict[str, Any], int]], stock: Workshop
+) -> tuple[tuple[PartsLine, ...], list[str]]:
+    """Add up the parts of designs, so many boards of each; and tell which have none, and why."""
+    needs, left_out = [], []
+    for fields, boards in designs:
+        state = read_statement(
+            fields["kind"], texts_of(fields["brief"]), fields["choice"], stock.families
+        )
+        if state.judged is None:
+            left_out.append(f"{fields['name']}: {state.wrong}")
+        else:
+            needs.append(Need(fields["name"], fetched_parts(state.judged), boards))
+    return parts_list(needs, stock.lines), left_out
+
+
+#: What a design is handed over as, beside its file.
+MADE: Final[dict[What, Callable[[Kept, Workshop], bytes]]] = {
+    "paper": _paper,
+    "text": _text,
+    "parts": _parts,
+    "drawing": _drawing,
+}

@@ -13,7 +13,7 @@ from lowfold.api.fields import Answer
 from lowfold.api.lanes import Lanes
 from lowfold.api.problems import problem_response, responses
 from lowfold.api.sessions import SessionDep
-from lowfold.formats.pictures import LARGEST_FILE, WrongKind, read_picture
+from lowfold.core.record.picture import LARGEST_FILE, Picture, WrongKind
 from lowfold.store.database import Database
 from lowfold.store.designs import get_design
 from lowfold.store.evidence import NoSuchEvidence, add_evidence, evidence_of, get_evidence
@@ -57,6 +57,14 @@ def install(app: Any) -> None:
         return problem_response(415, exc.message)
 
 
+def _read(file: bytes) -> Picture:
+    """Make a photograph anew; in a worker."""
+    # Loaded here: the server's own process computes nothing.
+    from lowfold.formats.pictures import read_picture  # noqa: PLC0415
+
+    return read_picture(file)
+
+
 @router.get("", responses=responses(404))
 def every_photograph(design_id: DesignId, session: SessionDep) -> list[EvidenceAnswer]:
     """List a design's photographs, oldest first."""
@@ -78,7 +86,7 @@ def added(
     if len(given) > LARGEST_FILE:
         raise HTTPException(413, f"a photograph has at most {LARGEST_FILE // 1_000_000} MB")
     lanes: Lanes = request.app.state.lanes
-    picture = lanes.at_once(read_picture, (given,))
+    picture = lanes.at_once(_read, (given,))
     with database.writing() as session:
         row = add_evidence(session, design_id, picture)
         session.commit()

@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
 from dataclasses import replace
-from typing import Annotated, Any, Final
+from typing import TYPE_CHECKING, Annotated, Any, Final
 from urllib.parse import quote
 
 import anyio.to_thread
@@ -13,30 +12,25 @@ from fastapi import APIRouter, Path, Query, Request, Response
 from pydantic import Field
 
 from lowfold.api.designs import Design, served, standing_now, worked_out_later
-from lowfold.api.dossier import Kept, dossier_of
 from lowfold.api.fields import Answer
-from lowfold.api.handover_file import TakenIn, digest_of, read_handover, write_handover
+from lowfold.api.handed import Kept, What
+from lowfold.api.handover_file import TakenIn, digest_of, write_handover
 from lowfold.api.lanes import Lanes
 from lowfold.api.problems import responses
 from lowfold.api.revisions import words_of_revisions
 from lowfold.api.sessions import SessionDep, StockDep, stock_changed
-from lowfold.api.texts import texts_of
 from lowfold.core.bench.workshop import Workshop
 from lowfold.core.errors import LowfoldError, TooLargeError
-from lowfold.core.record.parts_list import Need, PartsLine, parts_list
-from lowfold.core.record.statement import read_statement
-from lowfold.core.workbench.fetched import fetched_parts
-from lowfold.formats.dossier import Dossier, Photograph
-from lowfold.formats.dossier_md import write_markdown
-from lowfold.formats.drawing_svg import write_svg
-from lowfold.formats.paper import write_paper
-from lowfold.formats.parts_csv import write_parts
+from lowfold.formats.dossier import Photograph
 from lowfold.store.database import Database
 from lowfold.store.designs import get_design, now_text
 from lowfold.store.evidence import evidence_of
 from lowfold.store.families import put_family
 from lowfold.store.handover import give_out, take_in
 from lowfold.store.meters import put_meters
+
+if TYPE_CHECKING:
+    from lowfold.core.record.parts_list import PartsLine
 
 __all__ = ["collection", "router"]
 
@@ -135,37 +129,23 @@ def _kept(session: SessionDep, design_id: int, request: Request) -> Kept:
     )
 
 
-def _paper(kept: Kept, stock: Workshop) -> bytes:
-    return write_paper(dossier_of(kept, stock))
+def _work_out(what: What, kept: Kept, stock: Workshop) -> bytes:
+    """Make one of the files of a design; in a worker."""
+    # Loaded here: the server's own process computes nothing.
+    from lowfold.api.dossier import MADE  # noqa: PLC0415
+
+    return MADE[what](kept, stock)
 
 
-def _text(kept: Kept, stock: Workshop) -> bytes:
-    return write_markdown(dossier_of(kept, stock)).encode()
+def _read(file: bytes) -> TakenIn:
+    """Read a file that hands designs over; in a worker."""
+    from lowfold.api.handover_file import read_handover  # noqa: PLC0415
 
-
-def _parts(kept: Kept, stock: Workshop) -> bytes:
-    return write_parts(_weighed(dossier_of(kept, stock)).parts).encode()
-
-
-def _drawing(kept: Kept, stock: Workshop) -> bytes:
-    found = dossier_of(kept, stock)
-    if found.sketch is None:
-        raise LowfoldError(_nothing(found), field="choice")
-    return write_svg(found.sketch, f"{found.name}: {found.choice}").encode()
-
-
-def _weighed(found: Dossier) -> Dossier:
-    if not found.parts:
-        raise LowfoldError(_nothing(found), field="choice")
-    return found
-
-
-def _nothing(found: Dossier) -> str:
-    return f"“{found.name[:60]}” cannot be drawn or bought yet: {found.wrong or 'it has no parts'}"
+    return read_handover(file)
 
 
 def _made(
-    make: Callable[[Kept, Workshop], bytes],
+    what: What,
     design_id: int,
     request: Request,
     session: SessionDep,
@@ -174,32 +154,32 @@ def _made(
 ) -> Response:
     kept = _kept(session, design_id, request)
     lanes: Lanes = request.app.state.lanes
-    body = lanes.at_once(make, (kept, request.app.state.stock))
+    body = lanes.at_once(_work_out, (what, kept, request.app.state.stock))
     return _attached(body, media, kept.fields["name"], ending)
 
 
 @router.get("/handover.pdf", **_file("application/pdf"))
 def on_paper(design_id: DesignId, request: Request, session: SessionDep) -> Response:
     """Return a design on paper, to be read and signed."""
-    return _made(_paper, design_id, request, session, "application/pdf", "pdf")
+    return _made("paper", design_id, request, session, "application/pdf", "pdf")
 
 
 @router.get("/handover.csv", **_file("text/csv"))
 def as_parts(design_id: DesignId, request: Request, session: SessionDep) -> Response:
     """Return the list of a design's parts."""
-    return _made(_parts, design_id, request, session, "text/csv; charset=utf-8", "csv")
+    return _made("parts", design_id, request, session, "text/csv; charset=utf-8", "csv")
 
 
 @router.get("/handover.md", **_file("text/markdown"))
 def as_text(design_id: DesignId, request: Request, session: SessionDep) -> Response:
     """Return a design as readable text."""
-    return _made(_text, design_id, request, session, "text/markdown; charset=utf-8", "md")
+    return _made("text", design_id, request, session, "text/markdown; charset=utf-8", "md")
 
 
 @router.get("/handover.svg", **_file("image/svg+xml"))
 def as_drawing(design_id: DesignId, request: Request, session: SessionDep) -> Response:
     """Return a design's drawing."""
-    return _made(_drawing, design_id, request, session, "image/svg+xml", "svg")
+    return _made("drawing", design_id, request, session, "image/svg+xml", "svg")
 
 
 class ImportedDesign(Design):
@@ -234,7 +214,7 @@ async def imported(request: Request, response: Response) -> ImportedDesign:
 
 def _taken(request: Request, body: bytes) -> ImportedDesign:
     lanes: Lanes = request.app.state.lanes
-    file: TakenIn = lanes.at_once(read_handover, (body,))
+    file: TakenIn = lanes.at_once(_read, (body,))
     stock: Workshop = request.app.state.stock
     new_families, other_families = _new(file.families, stock.families)
     new_meters, other_meters = _new(file.meters, stock.meters)
@@ -302,16 +282,17 @@ class PartsAnswer(Answer):
 def _bought(
     designs: list[tuple[dict[str, Any], int]], stock: Workshop
 ) -> tuple[tuple[PartsLine, ...], list[str]]:
-    needs, left_out = [], []
-    for fields, boards in designs:
-        state = read_statement(
-            fields["kind"], texts_of(fields["brief"]), fields["choice"], stock.families
-        )
-        if state.judged is None:
-            left_out.append(f"{fields['name']}: {state.wrong}")
-        else:
-            needs.append(Need(fields["name"], fetched_parts(state.judged), boards))
-    return parts_list(needs, stock.lines), left_out
+    """Add up the parts of some designs; in a worker."""
+    from lowfold.api.dossier import bought  # noqa: PLC0415
+
+    return bought(designs, stock)
+
+
+def _bought_csv(designs: list[tuple[dict[str, Any], int]], stock: Workshop) -> bytes:
+    """Write the parts of some designs as a file; in a worker."""
+    from lowfold.formats.parts_csv import write_parts  # noqa: PLC0415
+
+    return write_parts(_bought(designs, stock)[0], bought=True).encode()
 
 
 Boards = Annotated[
@@ -323,9 +304,8 @@ Boards = Annotated[
 ]
 
 
-def _together(
-    ids: str, boards: str, request: Request, session: SessionDep
-) -> tuple[tuple[PartsLine, ...], list[str]]:
+def _together(ids: str, boards: str, session: SessionDep) -> list[tuple[dict[str, Any], int]]:
+    """Return designs as they are bought for, and how many boards of each."""
     wanted = _read_ids(ids)
     counts = [int(n) for n in boards.split(",")] if boards else []
     if counts and len(counts) != len(wanted):
@@ -336,11 +316,7 @@ def _together(
         row = get_design(session, design_id)
         fields = {n: getattr(row, n) for n in ("name", "kind", "brief", "choice")}
         designs.append((fields, counts[k] if counts else 1))
-    lanes: Lanes = request.app.state.lanes
-    found: tuple[tuple[PartsLine, ...], list[str]] = lanes.at_once(
-        _bought, (designs, request.app.state.stock)
-    )
-    return found
+    return designs
 
 
 @collection.get("/parts", responses=responses(404, 422))
@@ -348,7 +324,9 @@ def parts_together(
     ids: Ids, request: Request, session: SessionDep, boards: Boards = ""
 ) -> PartsAnswer:
     """List the parts of several designs together, what the drawer has of them taken off."""
-    lines, left_out = _together(ids, boards, request, session)
+    lanes: Lanes = request.app.state.lanes
+    designs = _together(ids, boards, session)
+    lines, left_out = lanes.at_once(_bought, (designs, request.app.state.stock))
     return PartsAnswer(
         lines=[PartLine.model_validate(line) for line in lines],
         left_out=left_out,
@@ -359,6 +337,7 @@ def parts_together(
 @collection.get("/parts.csv", **_file("text/csv"))
 def parts_as_csv(ids: Ids, request: Request, session: SessionDep, boards: Boards = "") -> Response:
     """Return the parts of several designs as a file."""
-    lines, _ = _together(ids, boards, request, session)
-    body = write_parts(lines, bought=True)
+    lanes: Lanes = request.app.state.lanes
+    designs = _together(ids, boards, session)
+    body = lanes.at_once(_bought_csv, (designs, request.app.state.stock))
     return _attached(body, "text/csv; charset=utf-8", "parts to buy", "csv")

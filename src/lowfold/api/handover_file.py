@@ -25,7 +25,6 @@ from lowfold.core.bench.models import MeterModel
 from lowfold.core.errors import LowfoldError
 from lowfold.core.parts.families import Family
 from lowfold.core.record.picture import Picture
-from lowfold.formats.pictures import check_picture
 
 __all__ = [
     "FORMAT",
@@ -266,6 +265,9 @@ def _of_this_version(data: Any) -> None:
 
 
 def _design(design: HandedDesign, raw: dict[str, Any], place: int) -> TakenDesign:
+    # Loaded here: the server's own process writes files and reads none.
+    from lowfold.formats.pictures import check_picture  # noqa: PLC0415
+
     pictures = []
     for k, handed in enumerate(design.evidence):
         where = f"designs.{place}.evidence.{k}"

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
 
-from lowfold.core.record.parts_list import PartsLine
+if TYPE_CHECKING:  # the server's own process hands dossiers on, and computes nothing
+    from lowfold.core.record.parts_list import PartsLine
 
 __all__ = [
     "Caption",

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import io
 import itertools
+import logging
 from collections.abc import Callable, Sequence
 from importlib.resources import as_file, files
 from typing import Final
 
 from fpdf import FPDF
-from fpdf.enums import Align, TableBordersLayout, XPos, YPos
-from fpdf.fonts import FontFace
+from fpdf.enums import Align, XPos, YPos
 
 from lowfold.formats.dossier import Dossier, Note
 from lowfold.formats.paper_pictures import (
@@ -33,10 +33,19 @@ FOOT: Final = 16.0
 BODY: Final = 9.5
 SMALL: Final = 8.0
 LEADING: Final = 4.6
+GAP: Final = 2.0  #: between columns, mm
 DRAWN: Final = 92.0  #: mm, the highest a drawing is
 #: What the fonts have no sign for, and what says the same.
 INSTEAD: Final = str.maketrans({"∥": "||", "✕": "×", "\u202f": " ", "\u2009": " "})
 MOST_NOTES: Final = 400  #: entries on paper; the file has all
+MOST_SIGNS: Final = 2000  #: of one text; a row of a table has to stand on one page
+MOST_REASON: Final = 20_000
+#: Of a cell: so many for each mm of its width, some forty lines.
+SIGNS_A_MM: Final = 22
+
+# Which signs a font has not is seen on the paper, and no news for the log.
+logging.getLogger("fpdf").setLevel(logging.ERROR)
+logging.getLogger("fontTools").setLevel(logging.ERROR)
 
 
 class _Paper(FPDF):
@@ -74,9 +83,11 @@ class _Paper(FPDF):
         self.set_font("sans", size=BODY)
 
 
-def said(text: str) -> str:
-    """Return text as the fonts can set it."""
-    shown = "".join(c if c.isprintable() or c == "\n" else " " for c in text)
+def said(text: str, most: int = MOST_SIGNS) -> str:
+    """Return text in one line, as the fonts can set it, cut where it would fill a page."""
+    shown = " ".join("".join(c if c.isprintable() else " " for c in text[: most + 1]).split(" "))
+    if len(text) > most:
+        shown = f"{shown[:most]}… (whole in the file)"
     return shown.translate(INSTEAD)
 
 
@@ -107,11 +118,19 @@ def write_paper(of: Dossier) -> bytes:
 
 
 def _para(
-    pdf: _Paper, text: str, size: float = BODY, *, bold: bool = False, soft: bool = False
+    pdf: _Paper,
+    text: str,
+    size: float = BODY,
+    *,
+    bold: bool = False,
+    soft: bool = False,
+    most: int = MOST_SIGNS,
 ) -> None:
     pdf.set_font("sans", "B" if bold else "", size)
     pdf.set_text_color(*(SOFT if soft else INK))
-    pdf.multi_cell(0, size * 0.48, said(text), align=Align.L, new_x=XPos.LMARGIN, new_y=YPos.NEXT)
+    pdf.multi_cell(
+        0, size * 0.48, said(text, most), align=Align.L, new_x=XPos.LMARGIN, new_y=YPos.NEXT
+    )
     pdf.set_text_color(*INK)
 
 
@@ -128,26 +147,69 @@ def _title(pdf: _Paper, text: str, room: float = 24.0) -> None:
 
 
 def _table(
-    pdf: _Paper, head: Sequence[str], rows: Sequence[Sequence[str]], widths: Sequence[float]
+    pdf: _Paper, head: Sequence[str], rows: Sequence[Sequence[str]], shares: Sequence[float]
 ) -> None:
-    pdf.set_font("sans", size=SMALL)
+    """Set rows under their heads; a row stands on one page, the heads again above each further."""
+    widths = [pdf.epw * share / sum(shares) for share in shares]
     pdf.set_draw_color(*CREASE)
-    pdf.set_fill_color(255, 255, 255)
     pdf.set_line_width(0.15)
-    style = FontFace(emphasis="BOLD", color=SOFT)
-    with pdf.table(
-        col_widths=tuple(widths),
-        borders_layout=TableBordersLayout.HORIZONTAL_LINES,
-        line_height=LEADING,
-        headings_style=style,
-        text_align=Align.L,
-        padding=(0.5, 1.2, 0.5, 0),
-    ) as table:
-        for cells in (head, *rows):
-            row = table.row()
-            for cell in cells:
-                row.cell(said(cell))
+    _row(pdf, head, widths, bold=True)
+    for cells in rows:
+        _row(pdf, cells, widths, head=head)
+    pdf.ln(1)
     pdf.set_font("sans", size=BODY)
+
+
+def _row(
+    pdf: _Paper,
+    cells: Sequence[str],
+    widths: Sequence[float],
+    *,
+    bold: bool = False,
+    head: Sequence[str] = (),
+) -> None:
+    pdf.set_font("sans", "B" if bold else "", SMALL)
+    pdf.set_text_color(*(SOFT if bold else INK))
+    broken = [_broken(pdf, cell, width - GAP) for cell, width in zip(cells, widths, strict=True)]
+    high = LEADING * max(len(lines) for lines in broken) + 1.2
+    if pdf.will_page_break(high):
+        pdf.add_page()
+        if head:
+            _row(pdf, head, widths, bold=True)
+            pdf.set_font("sans", size=SMALL)
+            pdf.set_text_color(*INK)
+    y, x = pdf.get_y(), pdf.l_margin
+    for lines, width in zip(broken, widths, strict=True):
+        for k, line in enumerate(lines):
+            pdf.text(x, y + LEADING * (k + 1) - 0.8, line)
+        x += width
+    pdf.set_draw_color(*CREASE)
+    pdf.line(pdf.l_margin, y + high, pdf.w - pdf.r_margin, y + high)
+    pdf.set_y(y + high)
+    pdf.set_text_color(*INK)
+
+
+def _broken(pdf: _Paper, text: str, width: float) -> list[str]:
+    """Return a text in lines that fit a width, mm, in the font that is set."""
+    shown = said(text, int(SIGNS_A_MM * width))
+    if pdf.get_string_width(shown) <= width:
+        return [shown]
+    lines, line = [], ""
+    for word in shown.split(" "):
+        longer = f"{line} {word}" if line else word
+        if pdf.get_string_width(longer) <= width:
+            line = longer
+            continue
+        if line:
+            lines.append(line)
+        line = word
+        while pdf.get_string_width(line) > width:  # a word that fits no line
+            count = max(1, int(len(line) * width / pdf.get_string_width(line)))
+            while count > 1 and pdf.get_string_width(line[:count]) > width:
+                count -= 1
+            lines.append(line[:count])
+            line = line[count:]
+    return [*lines, line]
 
 
 def _head(pdf: _Paper) -> None:
@@ -183,7 +245,9 @@ def _chosen(pdf: _Paper) -> None:
     else:
         _para(pdf, "Nothing is chosen yet.")
     pdf.ln(1)
-    _para(pdf, of.why or "No reason is written down.", soft=not of.why)
+    for paragraph in (of.why or "No reason is written down.").splitlines():
+        if paragraph.strip():
+            _para(pdf, paragraph, soft=not of.why, most=MOST_REASON)
     if of.sketch is not None:
         high = min(DRAWN, (of.sketch.height + 60) * 25.4 / 96)
         if pdf.will_page_break(high + 4):

@@ -16,11 +16,10 @@ from typing import Final
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from lowfold.core.errors import LowfoldError
-from lowfold.core.record.picture import Picture
+from lowfold.core.record.picture import NoPicture, Picture, WrongKind
 
-__all__ = ["LARGEST_FILE", "MOST_PIXELS", "NoPicture", "WrongKind", "check_picture", "read_picture"]
+__all__ = ["MOST_PIXELS", "check_picture", "read_picture"]
 
-LARGEST_FILE: Final = 10_000_000  #: bytes, as it comes
 MOST_PIXELS: Final = 40_000_000  #: decoded, some 160 MB
 LONGEST_SIDE: Final = 30_000
 THUMBNAIL: Final = (960, 720)  #: enough for a third of a page
@@ -32,14 +31,6 @@ BROKEN: Final = (
     OSError, ValueError, SyntaxError, EOFError, IndexError, KeyError, OverflowError,
     struct.error, zlib.error, Image.DecompressionBombError,
 )  # fmt: skip
-
-
-class WrongKind(LowfoldError):
-    """A file that is none of the kinds of picture taken."""
-
-
-class NoPicture(LowfoldError):
-    """A file that says it is a picture and cannot be read as one."""
 
 
 def read_picture(file: bytes) -> Picture:
@@ -103,7 +94,7 @@ def check_picture(image: bytes, media: str) -> Picture:
             with Image.open(io.BytesIO(image), formats=tuple(MEDIA)) as opened:
                 kind, carried = str(opened.format), CARRIED & {*opened.info}
                 _bounded(*opened.size)
-                pixels = _plain(opened)
+                pixels = opened.convert("RGBA" if _see_through(opened) else "RGB")
     except LowfoldError:
         raise
     except BROKEN as error:
@@ -117,7 +108,8 @@ def check_picture(image: bytes, media: str) -> Picture:
 
 
 def _kept(pixels: Image.Image, media: str, image: bytes) -> Picture:
-    small = pixels.copy()
+    # Whole pixels together first, which is quick, then to the size
+    small = pixels.reduce(max(1, min(pixels.width // THUMBNAIL[0], pixels.height // THUMBNAIL[1])))
     small.thumbnail(THUMBNAIL)
     return Picture(
         media=media,
@@ -140,11 +132,14 @@ def _bounded(width: int, height: int) -> None:
 
 def _plain(image: Image.Image) -> Image.Image:
     """Return the pixels alone, in a mode that every kind of file here can hold."""
-    see_through = image.mode in {"RGBA", "LA", "PA"} or "transparency" in image.info
-    mode = "RGBA" if see_through else "RGB"
+    mode = "RGBA" if _see_through(image) else "RGB"
     found = Image.new(mode, image.size)
     found.paste(image.convert(mode))
     return found
+
+
+def _see_through(image: Image.Image) -> bool:
+    return image.mode in {"RGBA", "LA", "PA"} or "transparency" in image.info
 
 
 def _on_white(image: Image.Image) -> Image.Image:
