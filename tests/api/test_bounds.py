@@ -210,7 +210,7 @@ def test_every_answer_has_the_headers_faults_too(
     def broken(*_: object, **__: object) -> None:
         raise ZeroDivisionError
 
-    monkeypatch.setattr("lowfold.api.designs.list_designs", broken)
+    monkeypatch.setattr("lowfold.api.designs.page_of_designs", broken)
     for answer in (
         client.get("/api/designs"), client.get("/api/nothing"), client.get("/api/health"),
         client.post("/api/sheet", content=b"{"), client.get("/api/health", headers={"host": "x"}),

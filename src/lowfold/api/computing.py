@@ -38,9 +38,6 @@ __all__ = [
 #: What a worker has imported before its first question; the last take a second of a quick one.
 PRELOADED: Final = [
     *(f"lowfold.api.{name}" for name in dict.fromkeys(COMPUTED.values())),
-    "lowfold.api.dossier",
-    "lowfold.api.handover_file",
-    "lowfold.formats.pictures",
     "scipy.optimize",
     "scipy.sparse",
 ]
