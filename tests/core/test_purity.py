@@ -35,7 +35,7 @@ ALLOWED = {
 ROOMS = [
     "errors", "values", "network", "parts", "solving", "tolerance", "checking", "folding",
     "drawing", "search", "needs", "marks", "bench", "workbench",
-    "record",
+    "record", "practice",
 ]  # fmt: skip
 
 

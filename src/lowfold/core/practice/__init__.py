@@ -1,0 +1,1 @@
+"""Practice: estimates in the head, what is in series, and the fault on a hidden board."""

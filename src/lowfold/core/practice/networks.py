@@ -1,0 +1,93 @@
+"""Networks to practise on: more parts and more awkward values from level to level."""
+
+from __future__ import annotations
+
+import itertools
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+
+from lowfold.core.network.tree import Element, Part, Tap, chain, group, number_parts
+from lowfold.core.values.preferred import series_values
+
+__all__ = ["SIZES", "drawn_network", "drawn_values"]
+
+TAPS: Final = "ABCDEFGH"
+
+
+@dataclass(frozen=True, slots=True)
+class _Values:
+    """What parts of a level are made of."""
+
+    ohms: tuple[float, ...]  #: of one decade from 100 Ω on
+    decades: int
+
+
+def _series(name: str) -> tuple[float, ...]:
+    return tuple(float(v) for v in series_values([name], 100.0, 999.0))
+
+
+_OF_LEVEL: Final = {
+    1: _Values((100.0, 200.0, 300.0), 1),
+    2: _Values((100.0, 150.0, 200.0, 300.0), 1),
+    3: _Values(_series("E6"), 1),
+    4: _Values(_series("E12"), 2),
+    5: _Values(_series("E24"), 2),
+}
+#: How many parts a network of a level has, least and most.
+SIZES: Final = {1: (2, 3), 2: (3, 4), 3: (4, 5), 4: (5, 6), 5: (7, 8)}
+
+
+def drawn_values(chance: np.random.Generator, level: int, count: int) -> list[float]:
+    """Return values of parts, Ω: round ones at first, any of E24 over two decades at last.
+
+    Parameters
+    ----------
+    chance : numpy.random.Generator
+    level : int
+    count : int
+    """
+    of = _OF_LEVEL[level]
+    decade = int(chance.integers(0, 4 - of.decades))
+    found = []
+    for _ in range(count):
+        shift = decade + int(chance.integers(0, of.decades))
+        mantissa = of.ohms[int(chance.integers(0, len(of.ohms)))]
+        found.append(float(f"{mantissa:g}e{shift}"))
+    return found
+
+
+def drawn_network(chance: np.random.Generator, level: int) -> Element:
+    """Return a string of parts and groups of them, its junctions named from the supply down.
+
+    Parameters
+    ----------
+    chance : numpy.random.Generator
+    level : int
+    """
+    low, high = SIZES[level]
+    count = int(chance.integers(low, high + 1))
+    values = drawn_values(chance, level, count)
+    pieces = [_tree(chance, some, parallel=True) for some in _shares(chance, values)]
+    items: list[Element | Tap] = [pieces[0]]
+    for name, piece in zip(TAPS, pieces[1:], strict=False):
+        items += [Tap(name), piece]
+    return number_parts(chain(items))
+
+
+def _shares(chance: np.random.Generator, values: list[float]) -> list[list[float]]:
+    """Return values in two or three lots, each of at least one."""
+    lots = min(len(values), 2 if len(values) < 4 else int(chance.integers(2, 4)))
+    cuts = sorted(
+        int(c) for c in chance.choice(np.arange(1, len(values)), size=lots - 1, replace=False)
+    )
+    ends = [0, *cuts, len(values)]
+    return [values[a:b] for a, b in itertools.pairwise(ends)]
+
+
+def _tree(chance: np.random.Generator, values: list[float], *, parallel: bool) -> Element:
+    if len(values) == 1:
+        return Part(values[0])
+    pieces = [_tree(chance, some, parallel=not parallel) for some in _shares(chance, values)]
+    return group(pieces) if parallel else chain(pieces)

@@ -1,0 +1,72 @@
+"""Is it in series: each answer holds by the currents and voltages themselves, whatever the values."""
+
+import statistics
+from collections import Counter
+
+import numpy as np
+import pytest
+
+from lowfold.core.network.circuit import GROUND, SUPPLY, build_circuit
+from lowfold.core.network.notation import read_text
+from lowfold.core.practice.drawing_lots import LEVELS
+from lowfold.core.practice.series import LOAD_OHMS, SeriesQuestion, misleads, series_question
+
+SEEDS = range(200)
+
+
+def solved(question: SeriesQuestion, seed: int) -> dict[str, tuple[float, float]]:
+    """Return voltage and current of each part with values of any size, by node equations of our own."""
+    circuit = build_circuit(read_text(question.network), question.closed)
+    chance = np.random.default_rng(seed)
+    branches = [(b.ref, b.a, b.b, float(np.exp(chance.uniform(4, 9)))) for b in circuit.branches]
+    if question.load_at:
+        branches.append(("load", circuit.names[question.load_at], GROUND, LOAD_OHMS))
+    matrix = np.eye(circuit.nodes) * 1e-15
+    for _, a, b, ohms in branches:
+        for x, y in ((a, b), (b, a)):
+            matrix[x, x] += 1 / ohms
+            matrix[x, y] -= 1 / ohms
+    known = {GROUND: 0.0, SUPPLY: 7.0}
+    free = [n for n in range(circuit.nodes) if n not in known]
+    volts = np.zeros(circuit.nodes)
+    volts[SUPPLY] = 7.0
+    if free:
+        right = -matrix[np.ix_(free, list(known))] @ np.array(list(known.values()))
+        volts[free] = np.linalg.solve(matrix[np.ix_(free, free)], right)
+    return {
+        ref: (abs(volts[a] - volts[b]), abs(volts[a] - volts[b]) / ohms)
+        for ref, a, b, ohms in branches
+    }
+
+
+@pytest.mark.parametrize("level", LEVELS)
+def test_the_answer_holds_whatever_the_values(level: int) -> None:
+    # In series the currents are one for all values; in parallel the voltages; neither: not both
+    for seed in SEEDS:
+        question = series_question(level, seed)
+        one, other = question.refs
+        boards = [solved(question, k) for k in range(4)]
+        same_current = all(np.isclose(b[one][1], b[other][1], rtol=1e-6) for b in boards)
+        same_voltage = all(np.isclose(b[one][0], b[other][0], rtol=1e-6) for b in boards)
+        if question.relation.kind == "series":
+            assert same_current
+            assert not same_voltage
+        elif question.relation.kind == "parallel":
+            assert same_voltage
+            assert not same_current
+        else:
+            assert not same_current
+            assert not same_voltage
+        assert all(b[ref][1] > 0 for b in boards for ref in question.refs)
+
+
+def test_each_answer_is_as_common_as_the_others() -> None:
+    for level in LEVELS:
+        kinds = Counter(series_question(level, seed).relation.kind for seed in range(300))
+        assert all(70 < count < 130 for count in kinds.values()), kinds
+
+
+def test_each_level_misleads_more_than_the_one_before() -> None:
+    mean = [statistics.mean(misleads(series_question(n, s)) for s in SEEDS) for n in LEVELS]
+    assert mean == sorted(mean)
+    assert series_question(3, 4) == series_question(3, 4)
