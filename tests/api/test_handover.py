@@ -4,6 +4,7 @@ import base64
 import csv
 import io
 import json
+import time
 from pathlib import Path
 from typing import Any
 
@@ -215,11 +216,41 @@ def test_nothing_is_kept_where_the_last_design_does_not_fit(
     file = client.get(f"/api/designs/handover.json?ids={ids}").json()
     file["designs"] = file["designs"] * 3
     file["families"][0]["name"] = "another film"
-    monkeypatch.setattr("lowfold.store.record.MOST_ENTRIES", 3)
+    monkeypatch.setattr("lowfold.store.handover.MOST_ENTRIES", 3)
     before = client.get("/api/designs").json()
     assert client.post("/api/designs/import", json=file).status_code == 422
     assert client.get("/api/designs").json() == before
     assert all(f["name"] != "another film" for f in client.get("/api/families").json())
+
+
+def test_the_largest_record_is_taken_in_within_ten_seconds(client: TestClient, path: str) -> None:
+    file = client.get(f"{path}/handover.json").json()
+    (design,) = file["designs"]
+    note = {"kind": "note", "text": "reads as it should", "at": design["created"]}
+    design["record"] += [note] * (20_000 - len(design["record"]))
+    began = time.monotonic()
+    made = client.post("/api/designs/import", json=file)
+    assert made.status_code == 201, made.text
+    assert time.monotonic() - began < 10
+    here = f"/api/designs/{made.json()['id']}"
+    entries = client.get(f"{here}/record").json()
+    assert len(entries) == 20_000
+    assert entries[2]["of"] == entries[1]["id"] == entries[3]["corrects"]
+    assert len(client.get("/api/designs?q=should").json()) == 1
+    # What is added by hand goes on behind it, and is found
+    refused = client.post(f"{here}/record", json={"kind": "note", "text": "one more"})
+    assert refused.status_code == 422
+    file["designs"] = [design, design]
+    refused = client.post("/api/designs/import", json=file)
+    assert "40000 entries in all; one file brings up to 20000" in refused.json()["detail"]
+
+
+def test_an_entry_after_an_import_is_found_with_those_before(client: TestClient, path: str) -> None:
+    file = client.get(f"{path}/handover.json").content
+    here = f"/api/designs/{client.post('/api/designs/import', content=file).json()['id']}"
+    client.post(f"{here}/record", json={"kind": "note", "text": "cormorant"}).raise_for_status()
+    assert len(client.get("/api/designs?q=cormorant").json()) == 1
+    assert len(client.get("/api/designs?q=cormorant+leads").json()) == 1
 
 
 def test_paper_text_parts_and_drawing(client: TestClient, path: str) -> None:

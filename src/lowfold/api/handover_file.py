@@ -128,6 +128,14 @@ class HandOver(Ask):
     families: list[HandedFamily] = Field([], max_length=1000)
     meters: list[HandedMeter] = Field([], max_length=100)
 
+    @model_validator(mode="after")
+    def _bounded(self) -> Self:
+        count = sum(len(design.record) for design in self.designs)
+        if count > MOST_ENTRIES:
+            msg = f"{count} entries in all; one file brings up to {MOST_ENTRIES}: take it in parts"
+            raise ValueError(msg)
+        return self
+
 
 @dataclass(frozen=True, slots=True)
 class TakenDesign:

@@ -8,13 +8,14 @@ from typing import Any
 
 from sqlalchemy.orm import Session
 
+from lowfold.core.errors import TooLargeError
 from lowfold.core.record.picture import Picture
 from lowfold.store.designs import get_design, now_text
 from lowfold.store.evidence import add_evidence, evidence_of
 from lowfold.store.models import DesignRow, EvidenceRow, RecordRow, RevisionRow
-from lowfold.store.record import add_entry, entries
+from lowfold.store.record import MOST_ENTRIES, entries
 from lowfold.store.revisions import fields_of, revisions
-from lowfold.store.words import index_design
+from lowfold.store.words import index_design, index_record
 
 __all__ = ["give_out", "numbered", "take_in"]
 
@@ -104,14 +105,38 @@ def take_in(
         for number, at, fields in states
     )
     kept = [add_evidence(session, row.id, picture, at).id for at, picture in pictures]
-    named: list[int] = []
-    for at, kind, text, facts in record:
-        own = dict(facts)
-        for name in ("corrects", "of"):
-            if name in own:
-                own[name] = named[own[name] - 1]
-        if "evidence" in own:
-            own["evidence"] = kept[own["evidence"] - 1]
-        named.append(add_entry(session, row.id, kind, text, own, at).id)
+    _take_in_record(session, row.id, record, kept)
     index_design(session, row)
     return row
+
+
+def _take_in_record(
+    session: Session,
+    design_id: int,
+    record: Sequence[tuple[str, str, str, dict[str, Any]]],
+    pictures: Sequence[int],
+) -> None:
+    """Write a whole record at once: its entries get their ids first, then name each other by them.
+
+    Raises
+    ------
+    TooLargeError
+        If it is longer than a record may be.
+    """
+    if len(record) > MOST_ENTRIES:
+        msg = f"a record holds at most {MOST_ENTRIES} entries"
+        raise TooLargeError(msg, field="record")
+    rows = [
+        RecordRow(design_id=design_id, at=at, kind=kind, text=text, facts=facts)
+        for at, kind, text, facts in record
+    ]
+    session.add_all(rows)
+    session.flush()
+    ids = [row.id for row in rows]
+    for row in rows:
+        numbers = {"corrects": ids, "of": ids, "evidence": pictures}
+        linked = {n: numbers[n][row.facts[n] - 1] for n in numbers if n in row.facts}
+        if linked:
+            row.facts = {**row.facts, **linked}
+    session.flush()
+    index_record(session, design_id, [row.text for row in rows])

@@ -6,6 +6,7 @@ and their place in that record, so that what is found needs no other table.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Final
 
 from sqlalchemy import ColumnElement, Integer, column, select, table, text
@@ -13,7 +14,14 @@ from sqlalchemy.orm import Session
 
 from lowfold.store.models import DesignRow
 
-__all__ = ["MOST_PLACES", "forget_words", "have_words", "index_design", "index_entry"]
+__all__ = [
+    "MOST_PLACES",
+    "forget_words",
+    "have_words",
+    "index_design",
+    "index_entry",
+    "index_record",
+]
 
 #: Entries of one record that the index can hold.
 MOST_PLACES: Final = 2**20 - 1
@@ -47,6 +55,16 @@ def index_entry(session: Session, design_id: int, place: int, said: str) -> None
         session.execute(
             text("UPDATE words SET text = text || ' ' || :said WHERE rowid = :place"), row
         )
+
+
+def index_record(session: Session, design_id: int, said: Sequence[str]) -> None:
+    """Have a design found by a whole record, where there was none; committed by the caller."""
+    rows = [
+        {"place": (design_id << SHIFT) + 1 + k, "said": " ".join(said[start : start + TOGETHER])}
+        for k, start in enumerate(range(0, len(said), TOGETHER))
+    ]
+    if rows:
+        session.execute(text("INSERT INTO words (rowid, text) VALUES (:place, :said)"), rows)
 
 
 def forget_words(session: Session, design_id: int) -> None:
