@@ -47,6 +47,19 @@ def test_steps_of_typing_are_one_revision(client: TestClient, path: str) -> None
     assert client.get("/api/designs/99/revisions").status_code == 404
 
 
+def test_of_very_many_the_newest_are_listed(
+    client: TestClient, path: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    for k in range(4):
+        change(client, path, choice=f"R1={k + 1}k + @OUT + R2=56k")
+    monkeypatch.setattr("lowfold.api.revisions.MOST_LISTED", 2)
+    found = client.get(f"{path}/revisions").json()
+    assert [(r["revision"], r["words"]) for r in found] == [
+        (5, "choice 3k/56k → 4k/56k"), (4, "choice 2k/56k → 3k/56k"),
+    ]  # fmt: skip
+    assert client.get(f"{path}/revisions/1").status_code == 200
+
+
 def test_two_revisions_beside_each_other(client: TestClient, path: str) -> None:
     change(client, path, **wanting("3.1 V"), choice="R1=390k + @OUT + R2=120k")
     found = client.get(f"{path}/revisions/1/against/2").json()

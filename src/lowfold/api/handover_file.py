@@ -85,7 +85,7 @@ class HandedDesign(DesignFields):
     created: When
     updated: When
     digest: str = Field("", max_length=40)
-    revisions: list[HandedRevision] = Field([], max_length=100_000)
+    revisions: list[HandedRevision] = Field([], max_length=20_000)
     record: list[HandedEntry] = Field([], max_length=MOST_ENTRIES)
     evidence: list[HandedPicture] = Field([], max_length=MOST_PICTURES)
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import itertools
-from typing import Annotated, Any
+from typing import Annotated, Any, Final
 
 from fastapi import APIRouter, Path, Request
 from fastapi.responses import JSONResponse
@@ -26,6 +26,7 @@ __all__ = ["install", "router", "words_of_revisions"]
 
 router = APIRouter(prefix="/api/designs/{design_id}/revisions", tags=["record"])
 
+MOST_LISTED: Final = 1000
 DesignId = Annotated[int, Path(ge=1, le=2**53)]
 Revision = Annotated[int, Path(ge=1, le=2**53)]
 
@@ -106,18 +107,24 @@ def _compared(
 def every_revision(
     design_id: DesignId, request: Request, session: SessionDep
 ) -> list[RevisionLine]:
-    """List a design's revisions worth having, the newest first; steps of typing are folded."""
+    """List a design's revisions worth having, the newest first; steps of typing are folded.
+
+    The newest thousand; older ones are there by their numbers.
+    """
     get_design(session, design_id)
     return words_of_revisions(session, design_id, request)
 
 
 def words_of_revisions(session: Session, design_id: int, request: Request) -> list[RevisionLine]:
     """Return what changed from revision to revision, the newest first."""
-    rows = revisions(session, design_id)
+    rows = revisions(session, design_id, MOST_LISTED + 1)
     lanes: Lanes = request.app.state.lanes
     states = [row.fields for row in reversed(rows)]
     words = lanes.at_once(_words, (states, request.app.state.stock))
-    told = ["begun" if rows and rows[-1].revision == 1 else "as it was first kept", *words]
+    if len(rows) > MOST_LISTED:
+        rows, told = rows[:-1], words  # the oldest one is there to be told against
+    else:
+        told = ["begun" if rows and rows[-1].revision == 1 else "as it was first kept", *words]
     return [
         RevisionLine(revision=row.revision, at=row.at, words=said)
         for row, said in zip(rows, reversed(told), strict=True)

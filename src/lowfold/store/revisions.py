@@ -66,12 +66,12 @@ def _read(at: str) -> datetime:
     return datetime.fromisoformat(at)
 
 
-def revisions(session: Session, design_id: int) -> Sequence[RevisionRow]:
-    """Return the states of a design that are worth having, the newest first."""
+def revisions(session: Session, design_id: int, most: int | None = None) -> Sequence[RevisionRow]:
+    """Return the states of a design that are worth having, the newest first, so many at most."""
     found = select(RevisionRow).where(
         RevisionRow.design_id == design_id, RevisionRow.folded.is_(False)
     )
-    return session.scalars(found.order_by(RevisionRow.revision.desc())).all()
+    return session.scalars(found.order_by(RevisionRow.revision.desc()).limit(most)).all()
 
 
 def get_revision(session: Session, design_id: int, revision: int) -> RevisionRow:

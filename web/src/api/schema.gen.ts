@@ -1365,6 +1365,8 @@ export interface paths {
         /**
          * Every Revision
          * @description List a design's revisions worth having, the newest first; steps of typing are folded.
+         *
+         *     The newest thousand; older ones are there by their numbers.
          */
         get: operations["every_revision_api_designs__design_id__revisions_get"];
         put?: never;
