@@ -157,6 +157,7 @@ def test_a_hand_over_is_taken_in_elsewhere_and_is_equal(
 
 
 def test_a_broken_file_is_told_and_nothing_taken(page: Page) -> None:
+    design_row(page, "Battery sense").wait_for()
     rows = page.locator("[data-place]").count()
     page.get_by_label("Hand-over file").set_input_files(
         {"name": "b.json", "mimeType": "application/json", "buffer": b'{"format": "lowfold/9"}'}
