@@ -52,8 +52,12 @@ def take(playwright: Playwright, server: Server) -> None:
     settle(page)
     page.screenshot(path=OUT / "sheet-divider-daylight.png")
     page.get_by_role("button", name="Change to lamplight").click()
+    page.get_by_role("button", name="a need").click()
+    page.locator("#breath-line").fill("14.4 V to 3 V within 3 % into 1 MΩ, 80 µA")
+    page.locator("[data-first]").wait_for()
     settle(page)
-    page.screenshot(path=OUT / "sheet-divider-lamplight.png")
+    page.screenshot(path=OUT / "need.png")
+    page.keyboard.press("Escape")
     page.get_by_role("button", name="Change to daylight").click()
     open_design(page, server, "Wake-line pull-down")
     settle(page)
@@ -98,6 +102,7 @@ def take_others(page: Page, server: Server) -> None:
     settle(page)
     page.screenshot(path=OUT / "fold-bridge.png")
     take_opened(page, server)
+    take_practice(page, server)
     page.goto(f"{server.url}/#/drawer")
     page.get_by_text("61 values").wait_for()
     settle(page)
@@ -163,19 +168,44 @@ def take_opened(page: Page, server: Server) -> None:
     page.get_by_text("samples are inside the window").wait_for()
     settle(page)
     page.screenshot(path=OUT / "opened-spread.png")
-    page.get_by_role("tab", name="Load").click()
-    settle(page)
-    page.screenshot(path=OUT / "opened-load.png")
     page.get_by_role("tab", name="What would pass").click()
     settle(page)
     page.screenshot(path=OUT / "opened-advice.png")
     page.keyboard.press("Escape")
-    open_design(page, server, "Charger dummy load")
-    page.get_by_role("button", name="Power", exact=True).click()
-    page.get_by_role("img", name="Derating").wait_for()
+
+
+def take_practice(page: Page, server: Server) -> None:
+    """Take the pictures of a question that misleads, and of a fault that was found."""
+    page.goto(f"{server.url}/#/practice/series")
+    ask(page, 5, 41)
+    page.keyboard.press("n")
+    page.locator("[data-verdict]").wait_for()
     settle(page)
-    page.screenshot(path=OUT / "opened-power.png")
-    page.keyboard.press("Escape")
+    page.screenshot(path=OUT / "practice-series.png")
+    page.goto(f"{server.url}/#/practice/fault")
+    ask(page, 4, 12)
+    for keys in (["Enter"], ["ArrowDown", "Enter"], ["ArrowDown", "Enter"]):
+        for key in keys:
+            page.keyboard.press(key)
+        settle(page)
+    page.keyboard.press("n")
+    page.locator("#fault-kind").select_option("open")
+    page.locator("[data-naming] select").nth(1).select_option(index=1)
+    page.keyboard.press("Enter")
+    page.locator("[data-verdict]").wait_for()
+    settle(page)
+    page.screenshot(path=OUT / "practice-fault.png")
+
+
+def ask(page: Page, level: int, number: int) -> None:
+    """Ask for a question by its number."""
+    page.locator("[data-question]").wait_for()
+    settle(page)
+    page.locator("[data-which]").get_by_role("button", name=str(level), exact=True).click()
+    settle(page)
+    page.locator("#practice-number").fill(str(number))
+    page.keyboard.press("Enter")
+    page.get_by_text(f"level {level}, number {number}", exact=True).wait_for()
 
 
 main()

@@ -21,4 +21,7 @@ def test_a_refusal_keeps_its_words_and_its_field(name: str) -> None:
 def test_text_that_is_no_network_says_where() -> None:
     error = NotationError("expected a value", position=7, field="network")
     assert (error.position, error.field) == (7, "network")
+    again = pickle.loads(pickle.dumps(error))
+    assert (type(again), str(again)) == (NotationError, "expected a value")
+    assert (again.position, again.field) == (7, "network")
     assert issubclass(QuantityError, DomainError)

@@ -28,8 +28,10 @@ ALLOWED = {
     "numpy",
     "scipy",
     "re",
+    "statistics",
     "threading",  # a lock round a cache
     "typing",
+    "zlib",  # a checksum, for a seed
 }
 #: From the ground up: a room may use those before it.
 ROOMS = [

@@ -6,7 +6,7 @@ from pathlib import Path
 from playwright.sync_api import BrowserContext, Page, expect
 
 from tests.conftest import Server
-from tests.e2e.conftest import design_row, settled
+from tests.e2e.conftest import answered, design_row, settled
 
 AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 
@@ -51,6 +51,7 @@ def test_typing_another_target_moves_every_gate_and_is_found_as_left(
     page.keyboard.press("ArrowDown")
     chosen = page.locator("[role=option][aria-selected=true]")
     expect(chosen).to_have_attribute("id", "choice-2")
+    answered(page)
     after = {name: gate(page, name) for name in before}
     assert all(after[name] != before[name] for name in before)
     page.keyboard.press("Enter")

@@ -1,12 +1,15 @@
 <script lang="ts">
   import Router, { router } from "svelte-spa-router";
 
+  import Breath from "./breath/Breath.svelte";
   import BenchPage from "./bench/BenchPage.svelte";
   import DesignPage from "./designs/DesignPage.svelte";
   import DesignsView from "./designs/DesignsView.svelte";
   import DrawerView from "./drawer/DrawerView.svelte";
   import FamiliesView from "./drawer/FamiliesView.svelte";
   import MetersView from "./drawer/MetersView.svelte";
+  import PracticeView from "./practice/PracticeView.svelte";
+  import PrintedSheet from "./practice/PrintedSheet.svelte";
   import RecordPage from "./record/RecordPage.svelte";
   import ReferenceView from "./reference/ReferenceView.svelte";
   import Header from "./shell/Header.svelte";
@@ -14,6 +17,7 @@
   import NotFound from "./shell/NotFound.svelte";
 
   let keys = $state<ReturnType<typeof Keys>>();
+  let breath = $state<ReturnType<typeof Breath>>();
 
   function onkeydown(event: KeyboardEvent) {
     const typing =
@@ -27,13 +31,13 @@
 
 <svelte:window {onkeydown} />
 
-<!-- The bench and the record stand beside another window; what is designed needs more room. -->
+<!-- The bench, the record and practice stand beside another window; what is designed needs more room. -->
 <div
-  class="flex h-full flex-col {/\/(bench|record)$/.test(router.location)
+  class="flex h-full flex-col {/\/(bench|record)$|^\/practice/.test(router.location)
     ? 'min-w-[680px]'
     : 'min-w-[1024px]'}"
 >
-  <Header onkeys={() => keys?.open()} />
+  <Header onkeys={() => keys?.open()} onneed={() => breath?.open()} />
   <main class="min-h-0 flex-1">
     <Router
       routes={{
@@ -44,6 +48,8 @@
         "/drawer": DrawerView,
         "/drawer/families": FamiliesView,
         "/drawer/meters": MetersView,
+        "/practice/sheet/:drill/:level/:seed": PrintedSheet,
+        "/practice/:drill?/:id?": PracticeView,
         "/reference": ReferenceView,
         "*": NotFound,
       }}
@@ -51,3 +57,4 @@
   </main>
 </div>
 <Keys bind:this={keys} />
+<Breath bind:this={breath} />

@@ -25,6 +25,7 @@ from lowfold.api import (
     instruments,
     jobs,
     meters,
+    practice,
     priors,
     problems,
     record,
@@ -77,6 +78,7 @@ LIGHT: Final = (
     record.router,
     evidence.router,
     revisions.router,
+    practice.router,
 )
 #: What takes files.
 FILES: Final = (drawer.files, families.files, meters.files)
@@ -152,6 +154,7 @@ def create_app(settings: Settings) -> FastAPI:
     record.install(app)
     evidence.install(app)
     revisions.install(app)
+    practice.install(app)
     jobs.install(app)
     for router in (*LIGHT, *FILES):
         app.include_router(router)

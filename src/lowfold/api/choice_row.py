@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from pydantic import Field
 
-from lowfold.api.drawings import DrawingAnswer, small_drawing
+from lowfold.api.drawing_answer import DrawingAnswer
+from lowfold.api.drawings import small_drawing
 from lowfold.api.fields import Answer
 from lowfold.api.figures import Figure, figure, must
 from lowfold.core.checking.verdict import Verdict

@@ -37,6 +37,8 @@ COMPUTED: Final[dict[str, str]] = {
     "/api/sheet/shown": "shown",
     "/api/sheet/opened": "opened",
     "/api/sheet/advice": "advice",
+    "/api/need/read": "need",
+    "/api/sensor/search": "sensor",
     "/api/marks/read": "marks",
     "/api/marks/write": "marks",
     "/api/bench/hidden": "hidden",

@@ -12,10 +12,10 @@ from pydantic import Field, model_validator
 
 from lowfold.api.check import read_question
 from lowfold.api.computing import ComputedRoute, reported
-from lowfold.api.expect import BuiltAsk, PointTold, box_of, point_of, told
+from lowfold.api.expect import BuiltAsk, box_of, point_of, told
 from lowfold.api.fields import Answer
 from lowfold.api.meters import meter_of
-from lowfold.api.points import PointAsk
+from lowfold.api.points import PointAsk, PointTold
 from lowfold.api.priors import OwnPriors
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep, PriorsDep

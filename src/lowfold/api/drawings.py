@@ -1,20 +1,20 @@
-"""Drawings on the wire: a schematic in CSS pixels."""
+"""Drawings for the wire: how large, how dense, and where the leads go."""
 
 from __future__ import annotations
 
 import math
 import re
-from collections.abc import Collection, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 
 from cachetools import LRUCache, cached
 from cachetools.keys import hashkey
-from pydantic import Field
 
-from lowfold.api.fields import Answer
+from lowfold.api.drawing_answer import DrawingAnswer
 from lowfold.core.drawing.leads import lead_places
 from lowfold.core.drawing.rails import draw_rails
 from lowfold.core.drawing.schematic import Drawing, Metrics, draw
-from lowfold.core.network.circuit import Circuit, junctions
+from lowfold.core.folding.fold import series_parallel
+from lowfold.core.network.circuit import Branch, Circuit, junctions
 from lowfold.core.network.notation import Netlist
 from lowfold.core.network.tree import Element, write_network
 from lowfold.core.solving.nodes import solve
@@ -23,8 +23,9 @@ __all__ = [
     "DENSE",
     "FULL",
     "TINY",
-    "DrawingAnswer",
     "bench_drawing",
+    "edges_drawing",
+    "fitting",
     "full_drawing",
     "small_drawing",
 ]
@@ -41,42 +42,31 @@ ROOM_WIDTH, ROOM_HEIGHT = 380.0, 250.0
 SMALL = Metrics(part_width=15.0, part_height=19.0, symbol=11.0, lead=3.0, terminal=0.0)
 
 
-class PlacedAnswer(Answer):
-    name: str
-    x: float
-    y: float
-
-
-class WireAnswer(Answer):
-    x1: float
-    y1: float
-    x2: float
-    y2: float
-    net: int | None = Field(
-        description="The junction it is at; null through the supply's symbol", default=None
-    )
-
-
-class DrawingAnswer(Answer):
-    width: float
-    height: float
-    column: float = Field(description="Width of one part with its writing")
-    symbol: float = Field(description="Length of a part's symbol")
-    lines: int = Field(description="Of writing there is room for beside a part")
-    wires: list[WireAnswer]
-    parts: list[PlacedAnswer]
-    loads: list[PlacedAnswer]
-    dots: list[PlacedAnswer]
-    supply: PlacedAnswer | None
-    ends: list[PlacedAnswer]
-
-
 def full_drawing(network: Element, loads: list[tuple[str, str]], *, driven: bool) -> DrawingAnswer:
     """Draw a network with room for its figures; denser where it would outgrow its place."""
     drawing = draw(network, FULL, loads, driven=driven)
     if drawing.width > ROOM_WIDTH or drawing.height > ROOM_HEIGHT:
         drawing = draw(network, DENSE, loads, driven=driven)
     return DrawingAnswer.model_validate(drawing)
+
+
+def fitting(draw_with: Callable[[Metrics], Drawing]) -> DrawingAnswer:
+    """Draw with as much writing as there is room for."""
+    for metrics in (FULL, DENSE, TINY):
+        drawn = draw_with(metrics)
+        if drawn.width <= ROOM_WIDTH and drawn.height <= ROOM_HEIGHT:
+            break
+    return DrawingAnswer.model_validate(drawn)
+
+
+def edges_drawing(
+    edges: Sequence[Branch], titles: dict[int, str], volts: Mapping[int, float]
+) -> DrawingAnswer:
+    """Draw resistances between junctions: as a tree where they are one, else between rails."""
+    element = series_parallel(edges, titles)
+    if element is not None:
+        return fitting(lambda metrics: draw(element, metrics))
+    return fitting(lambda metrics: draw_rails(edges, volts, titles, metrics))
 
 
 def bench_drawing(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Any
 
 from fastapi import APIRouter
 from pydantic import Field
@@ -12,7 +12,7 @@ from lowfold.api.computing import ComputedRoute, reported
 from lowfold.api.fields import Answer, Ask, Ohms, Tolerance
 from lowfold.api.meters import Meter, meter_of
 from lowfold.api.networks import CautionAnswer
-from lowfold.api.points import PointAsk
+from lowfold.api.points import PointAsk, PointTold
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
 from lowfold.core.bench.expect import MOST_POINTS, Expected, built, expect_all, shown_on
@@ -32,7 +32,6 @@ from lowfold.core.tolerance.box import Box
 __all__ = [
     "BuiltAsk",
     "PointAnswer",
-    "PointTold",
     "box_of",
     "point_answer",
     "point_of",
@@ -96,18 +95,6 @@ class ExpectAsk(BuiltAsk):
         max_length=MOST_POINTS,
         description="Not given: what a careful person measures, in that order",
     )
-
-
-class PointTold(Answer):
-    """A point as a request has it, and in words."""
-
-    kind: Literal["voltage", "current", "resistance"]
-    at: str | None = None
-    against: str | None = None
-    across: str | None = None
-    through: str | None = None
-    part: str | None = None
-    words: str
 
 
 class PointAnswer(PointTold):

@@ -3,19 +3,19 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from typing import Literal
 
 from pydantic import Field
 
-from lowfold.api.drawings import DENSE, FULL, TINY, DrawingAnswer
+from lowfold.api.drawing_answer import DrawingAnswer
+from lowfold.api.drawings import edges_drawing, fitting
 from lowfold.api.fields import Answer
 from lowfold.api.figures import Figure, figure
-from lowfold.core.drawing.rails import draw_rails
-from lowfold.core.drawing.schematic import Drawing, Metrics, draw
+from lowfold.core.drawing.schematic import draw
 from lowfold.core.errors import TooLargeError
 from lowfold.core.folding.ballpark import Ballpark, ballpark
-from lowfold.core.folding.fold import Fold, Folding, fold, series_parallel, unfolded
+from lowfold.core.folding.fold import Fold, Folding, fold, unfolded
 from lowfold.core.folding.other_ways import divider_rule, node_equations
 from lowfold.core.folding.unfold import Carried, Unfolded, Unfolding, unfold
 from lowfold.core.folding.words import School, rule_of, same_of, worked
@@ -223,7 +223,7 @@ def _step(
         same=same_of(step),
         estimate=estimate,
         remains=step.remains,
-        drawing=_drawing(step.left, folding.titles, volts),
+        drawing=edges_drawing(step.left, folding.titles, volts),
         parts=[
             _carried(known[e.ref], digits)
             if e.ref in known
@@ -252,24 +252,6 @@ def _shared_words(step: Fold, way: Unfolded, digits: int) -> str:
     return f"{result} is {' ∥ '.join(refs)}: all have its {write(way.amount, VOLT, digits)}"
 
 
-def _fitting(draw_with: Callable[[Metrics], Drawing]) -> DrawingAnswer:
-    """Draw with as much writing as there is room for."""
-    for metrics in (FULL, DENSE, TINY):
-        drawn = draw_with(metrics)
-        if drawn.width <= ROOM_WIDTH and drawn.height <= ROOM_HEIGHT:
-            break
-    return DrawingAnswer.model_validate(drawn)
-
-
-def _drawing(
-    edges: Sequence[Branch], titles: dict[int, str], volts: Mapping[int, float]
-) -> DrawingAnswer:
-    element = series_parallel(edges, titles)
-    if element is not None:
-        return _fitting(lambda metrics: draw(element, metrics))
-    return _fitting(lambda metrics: draw_rails(edges, volts, titles, metrics))
-
-
 def _whole_drawing(
     circuit: Circuit,
     network: Element | Netlist,
@@ -280,10 +262,10 @@ def _whole_drawing(
     """Draw the network as it was written, switches and idle parts included, where it is a tree."""
     if isinstance(network, Netlist):
         every = [Branch(b.ref, b.a, b.b, b.ohms) for b in circuit.branches if b.a != b.b]
-        return _drawing(folding.start or every, folding.titles, volts)
+        return edges_drawing(folding.start or every, folding.titles, volts)
     names = load_names(circuit, len(load_taps))
     hung = list(zip(names, load_taps, strict=True))
-    return _fitting(lambda metrics: draw(network, metrics, hung))
+    return fitting(lambda metrics: draw(network, metrics, hung))
 
 
 def _taps(folding: Folding, volts: Mapping[int, float], digits: int) -> dict[str, Figure]:

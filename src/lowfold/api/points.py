@@ -6,9 +6,9 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from lowfold.api.fields import Ask
+from lowfold.api.fields import Answer, Ask
 
-__all__ = ["PointAsk"]
+__all__ = ["PointAsk", "PointTold"]
 
 Name = Annotated[str, Field(min_length=1, max_length=80)]
 
@@ -40,3 +40,15 @@ class PointAsk(Ask):
             msg = f"a {self.kind} is told by {ways}; given: {', '.join(sorted(given)) or 'none'}"
             raise ValueError(msg)
         return self
+
+
+class PointTold(Answer):
+    """A point as a request has it, and in words."""
+
+    kind: Literal["voltage", "current", "resistance"]
+    at: str | None = None
+    against: str | None = None
+    across: str | None = None
+    through: str | None = None
+    part: str | None = None
+    words: str

@@ -10,7 +10,8 @@ from pydantic import Field
 
 from lowfold.api.computing import ComputedRoute, reported
 from lowfold.api.diagnose import DiagnoseAnswer, Given, diagnosed, fault_rows
-from lowfold.api.drawings import DrawingAnswer, bench_drawing
+from lowfold.api.drawing_answer import DrawingAnswer
+from lowfold.api.drawings import bench_drawing
 from lowfold.api.expect import PointAnswer, point_answer, point_of, told
 from lowfold.api.fields import Answer, Ask
 from lowfold.api.gates import GateAnswer, gate_answer

@@ -9,7 +9,8 @@ from fastapi import APIRouter
 from pydantic import Field
 
 from lowfold.api.computing import ComputedRoute
-from lowfold.api.drawings import DrawingAnswer, full_drawing
+from lowfold.api.drawing_answer import DrawingAnswer
+from lowfold.api.drawings import full_drawing
 from lowfold.api.fields import Answer, Ask
 from lowfold.api.figures import Figure, figure
 from lowfold.api.gates import GateAnswer, gate_answer

@@ -10,6 +10,9 @@ LowfoldError
 
 from __future__ import annotations
 
+from functools import partial
+from typing import Any
+
 __all__ = [
     "DomainError",
     "LowfoldError",
@@ -43,6 +46,11 @@ class NotationError(LowfoldError):
     def __init__(self, message: str, *, position: int, field: str | None = None) -> None:
         super().__init__(message, field=field)
         self.position = position
+
+    def __reduce__(self) -> tuple[Any, ...]:
+        """Come back whole from a worker process."""
+        again = partial(type(self), position=self.position, field=self.field)
+        return again, (self.message,)
 
 
 class TopologyError(LowfoldError):

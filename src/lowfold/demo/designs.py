@@ -11,6 +11,7 @@ from lowfold.api.designs import DesignFields
 from lowfold.api.standings import stamp, stand
 from lowfold.core.parts.stock import DrawerLine, Stock
 from lowfold.core.values.preferred import series_values
+from lowfold.demo.practice import practise
 from lowfold.demo.record import live_in
 from lowfold.store.designs import list_designs
 from lowfold.store.drawer import replace_lines
@@ -214,7 +215,7 @@ def _states(columns: dict[str, Any]) -> list[tuple[int, str, dict[str, Any]]]:
 
 
 def load_demo(session: Session) -> None:
-    """Keep the demo designs and drawer where there is no design yet."""
+    """Keep the demo designs, drawer and practice where there is no design yet."""
     if list_designs(session):
         return
     replace_lines(session, DRAWER)
@@ -231,4 +232,5 @@ def load_demo(session: Session) -> None:
         states = _states(columns)
         row = take_in(session, {**columns, **standing}, len(states), states, [], [])
         live_in(session, row)
+    practise(session)
     session.commit()

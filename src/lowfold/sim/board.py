@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-import zlib
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Final
 
 import numpy as np
 
-from lowfold.core.bench.expect import expect
-from lowfold.core.bench.models import BENCH, MeterModel, Range
+from lowfold.core.bench.built_board import COLD_JOINT_OHMS, BuiltBoard, drawn_within
+from lowfold.core.bench.models import BENCH, MeterModel
 from lowfold.core.bench.points import THE_SUPPLY, Kind, Point, point_named
+from lowfold.core.bench.suspects import SHORT_OHMS
 from lowfold.core.errors import DomainError, LowfoldError
 from lowfold.core.network.circuit import GROUND, SUPPLY, Branch, Circuit, build_circuit, junctions
 from lowfold.core.network.notation import read_text
@@ -19,12 +19,8 @@ from lowfold.core.solving.nodes import Load
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
 from lowfold.core.values.quantities import OHM, read
 
-__all__ = ["Board", "NotBetweenThem", "Reading", "drawn_board"]
+__all__ = ["Board", "NotBetweenThem", "drawn_board"]
 
-OPEN_OHMS: Final = 1e12  #: a cold joint leaks that much
-SHORT_OHMS: Final = 0.01  #: a solder bridge
-#: Share of its limit of error that the meter is off by at most: it is a good one.
-WITHIN: Final = 0.6
 BRIDGE: Final = "the bridge"
 
 
@@ -32,21 +28,8 @@ class NotBetweenThem(DomainError):
     """Between the probes there is not one thing that a current could be read of."""
 
 
-@dataclass(frozen=True, slots=True)
-class Reading:
-    """What the meter has on its display."""
-
-    value: float | None  #: None is overload
-    range: Range
-
-
-@dataclass(frozen=True, slots=True)
-class Board:
-    """A built board with a meter on the table."""
-
-    box: Box  #: nothing in it varies: it is as it was drawn
-    model: MeterModel
-    seed: int
+class Board(BuiltBoard):
+    """A built board whose junctions and parts a meter's probes are put to by name."""
 
     def point(self, kind: Kind, probes: Sequence[str]) -> Point:
         """Return where a meter measures with its probes at such names.
@@ -89,31 +72,6 @@ class Board:
             raise NotBetweenThem(msg)
         return Point("current", part=between[0])
 
-    def read(self, point: Point, full: float | None = None) -> Reading:
-        """Return what the display shows.
-
-        Parameters
-        ----------
-        point : Point
-        full : float, optional
-            Of the range that is set; not given, the meter finds its own.
-        """
-        found = expect(self.box, point, self.model, full)
-        chosen = found.range
-        assert chosen is not None  # the model has ranges for everything
-        if found.overload or found.span is None:
-            # Leads that nothing joins: no volts and no current, and no end of ohms
-            nothing = None if point.kind == "resistance" or found.span is not None else 0.0
-            return Reading(nothing, chosen)
-        which = zlib.crc32(f"{point.measured} {chosen.full}".encode())
-        error = np.random.default_rng([self.seed, which]).uniform(-1, 1)
-        value = found.span.nominal
-        if abs(value) > chosen.resolution:
-            value += float(error) * WITHIN * chosen.limit(value, of_full=self.model.of_full)
-        if chosen.resolution:
-            value = round(value / chosen.resolution) * chosen.resolution
-        return Reading(None if abs(value) > 1.2 * chosen.full else value, chosen)
-
 
 def drawn_board(
     network: str,
@@ -153,21 +111,13 @@ def drawn_board(
         Where the network or the fault is not understood.
     """
     circuit = build_circuit(read_text(network))
-    nominal = _with_fault(circuit, fault)
-    chance = np.random.default_rng(seed)
-    branches = tuple(
-        b
-        if b.ohms in {OPEN_OHMS, SHORT_OHMS}
-        else replace(b, ohms=b.ohms * float(1 + chance.uniform(-tolerance, tolerance)))
-        for b in nominal.branches
-    )
-    drawn = replace(nominal, branches=branches)
+    drawn = drawn_within(_with_fault(circuit, fault), tolerance, np.random.default_rng(seed))
     hung = tuple(
         LoadRange(Load(circuit.node(at, field="loads"), ohms=ohms), ohms, ohms)
         for at, ohms in loads
     )
     supply = Supply(supply_volts, 0.0, source_ohms)
-    return Board(Box(drawn, supply, hung, (0.0,) * len(branches)), model, seed)
+    return Board(Box(drawn, supply, hung, (0.0,) * len(drawn.branches)), model, seed)
 
 
 def _with_fault(circuit: Circuit, fault: str) -> Circuit:
@@ -179,7 +129,7 @@ def _with_fault(circuit: Circuit, fault: str) -> Circuit:
             case [one, other, ("swapped" | "bridge") as what]:
                 return _between(circuit, one, other, what)
             case [ref, what]:
-                ohms = {"open": OPEN_OHMS, "short": SHORT_OHMS}.get(what) or read(what, OHM)
+                ohms = {"open": COLD_JOINT_OHMS, "short": SHORT_OHMS}.get(what) or read(what, OHM)
                 return _changed(circuit, {circuit.branch(ref): ohms})
     except LowfoldError as error:
         msg = f"the fault “{fault}” does not fit: {error.message}"

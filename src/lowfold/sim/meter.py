@@ -12,10 +12,11 @@ from collections.abc import Callable
 from typing import Final
 
 import lowfold
+from lowfold.core.bench.built_board import Reading
 from lowfold.core.bench.models import Measured, MeterModel, Range
 from lowfold.core.bench.points import Kind
 from lowfold.core.errors import LowfoldError
-from lowfold.sim.board import Board, NotBetweenThem, Reading
+from lowfold.sim.board import Board, NotBetweenThem
 from lowfold.sim.scpi import ErrorQueue, ScpiError, Unit, number, pattern, units
 
 __all__ = ["IDENTITY", "OVERLOAD", "Session"]

@@ -19,6 +19,7 @@ __all__ = [
     "FamilyRow",
     "InstrumentRow",
     "MeterRow",
+    "PracticeRow",
     "PriorRow",
     "RecordRow",
     "RevisionRow",
@@ -197,3 +198,26 @@ class EvidenceRow(Base):
     size: Mapped[int]  # of `image`, bytes
     image: Mapped[bytes] = mapped_column(LargeBinary, deferred=True)
     thumbnail: Mapped[bytes] = mapped_column(LargeBinary, deferred=True)
+
+
+class PracticeRow(Base):
+    """A question that was put, what was measured of it, and how it was answered."""
+
+    __tablename__ = "practice"
+    __table_args__ = (
+        Index("ix_practice_answered", "drill", "answered"),
+        {"sqlite_autoincrement": True},
+    )
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    drill: Mapped[str] = mapped_column(Text)
+    level: Mapped[int]
+    seed: Mapped[int]
+    network: Mapped[str | None] = mapped_column(Text)  # one's own
+    posed: Mapped[str] = mapped_column(Text)  # ISO 8601, UTC
+    facts: Mapped[dict[str, Any]] = mapped_column(JSON)  # of the question, the hidden ones too
+    readings: Mapped[list[dict[str, Any]]] = mapped_column(JSON, default=list)
+    answered: Mapped[str | None] = mapped_column(Text)  # ISO 8601, UTC
+    given: Mapped[dict[str, Any] | None] = mapped_column(JSON)
+    right: Mapped[bool | None]
+    off: Mapped[float | None]

@@ -30,6 +30,8 @@ def test_a_closed_switch_makes_two_junctions_one() -> None:
         ("1k + 1k", ["S9"], "the network has no switch called “S9”; there are: none"),
         ("R1 a 0 1k", [], "no part reaches node “in”"),
         ("S1 in 0\nR1 in 0 1k", ["S1"], "a short straight across the supply"),
+        ("R1=1k + @in + R2=1k", [], "“in” is an end of the supply"),
+        ("R1=1k + @IN + R2=1k", [], "“IN” is an end of the supply"),
     ],
 )
 def test_what_cannot_be_laid_out_says_why(text: str, closed: list[str], message: str) -> None:
@@ -48,3 +50,8 @@ def test_what_is_not_there_is_named_with_what_is() -> None:
         circuit.node("X")
     with pytest.raises(TopologyError, match="no part called “R9”; there are: R1, R2"):
         circuit.branch("R9")
+
+
+def test_an_end_of_the_supply_may_be_named_where_it_is() -> None:
+    circuit = build_circuit(read_text("@in + R1=1k + @A + R2=2k"))
+    assert circuit.names == {"in": SUPPLY, "A": 2}

@@ -10,7 +10,6 @@ import pytest
 from lowfold.core.errors import DomainError
 from lowfold.core.network.notation import read_network
 from lowfold.core.network.tree import Chain, Element, Group, Part, Tap
-from lowfold.core.practice.drawing_lots import LEVELS, MOST_SEED
 from lowfold.core.practice.estimate import (
     ALLOWED,
     EstimateQuestion,
@@ -18,6 +17,7 @@ from lowfold.core.practice.estimate import (
     toil,
     way_of,
 )
+from lowfold.core.practice.levels import LEVELS, MOST_SEED
 
 SEEDS = range(200)
 

@@ -71,6 +71,16 @@ export type DiagnoseAnswer = Schemas["DiagnoseAnswer"];
 export type FaultTable = Schemas["FaultTableAnswer"];
 export type HypothesisAnswer = Schemas["HypothesisAnswer"];
 export type NextAnswer = Schemas["NextAnswer"];
+export type NeedAnswer = Schemas["NeedAnswer"];
+export type BitsLine = Schemas["BitsLine"];
+export type Drill = Schemas["PracticeQuestion"]["drill"];
+export type MeasuredAnswer = Schemas["MeasuredAnswer"];
+export type Picture = Schemas["Picture"];
+export type PracticeAnswer = Schemas["PracticeAnswer"];
+export type PracticeQuestion = Schemas["PracticeQuestion"];
+export type PracticeSheet = Schemas["PracticeSheet"];
+export type PracticeProgress = Schemas["ProgressAnswer"];
+export type PointOffered = Schemas["PointOffered"];
 export type Verdict = Schemas["Verdict"] | null;
 
 const server = createClient<paths>({ baseUrl: "" });
@@ -375,3 +385,35 @@ export const keepPriors = (priors: Record<string, number>): Promise<Outcome<Prio
 
 export const askFaults = (body: RoundAsk): Promise<Outcome<FaultTable>> =>
   settle(server.POST("/api/bench/faults", { body }));
+
+export const putQuestion = (
+  drill: Drill,
+  body: Schemas["PutAsk"],
+): Promise<Outcome<PracticeQuestion>> =>
+  settle(server.POST("/api/practice/{drill}", { params: { path: { drill } }, body }));
+
+const question = (id: number) => ({ params: { path: { question_id: id } } });
+
+export const getQuestion = (id: number): Promise<Outcome<Schemas["AnsweredQuestion"]>> =>
+  settle(server.GET("/api/practice/{question_id}", question(id)));
+
+export const answerQuestion = (
+  id: number,
+  body: Schemas["GivenAsk"],
+): Promise<Outcome<PracticeAnswer>> =>
+  settle(server.POST("/api/practice/{question_id}/answer", { ...question(id), body }));
+
+export const measureBoard = (
+  id: number,
+  body: Schemas["MeasureAsk"],
+): Promise<Outcome<MeasuredAnswer>> =>
+  settle(server.POST("/api/practice/{question_id}/measure", { ...question(id), body }));
+
+export const getProgress = (): Promise<Outcome<PracticeProgress>> =>
+  settle(server.GET("/api/practice/progress"));
+
+export const getPracticeSheet = (body: Schemas["ClassAsk"]): Promise<Outcome<PracticeSheet>> =>
+  settle(server.POST("/api/practice/sheet", { body }));
+
+export const readNeed = (body: Schemas["NeedAsk"]): Promise<Outcome<NeedAnswer>> =>
+  settle(server.POST("/api/need/read", { body }));

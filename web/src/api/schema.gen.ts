@@ -407,6 +407,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/need/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Need
+         * @description Read a need said in one breath; what is not understood is marked, never guessed.
+         */
+        post: operations["read_need_api_need_read_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sensor/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Search
+         * @description Find the resistor for the other leg: widest swing, straightest line, or inside a window.
+         */
+        post: operations["search_api_sensor_search_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/marks/read": {
         parameters: {
             query?: never;
@@ -1437,6 +1477,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/practice/progress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Progress
+         * @description Tell how one does, by drill and level, and week by week.
+         */
+        get: operations["progress_api_practice_progress_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sheet
+         * @description Return questions in a row with their answers, to be printed; none of them counts as asked.
+         */
+        post: operations["sheet_api_practice_sheet_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{drill}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put
+         * @description Put a question: the same drill, level and number, the same question.
+         */
+        post: operations["put_api_practice__drill__post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{question_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One
+         * @description Return a question as it stands: what was measured, and what was answered.
+         */
+        get: operations["one_api_practice__question_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{question_id}/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measure
+         * @description Read the hidden board with the meter as it is set: as it would, wrongly set too.
+         */
+        post: operations["measure_api_practice__question_id__measure_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/{question_id}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Answer
+         * @description Answer a question, once; be told whether that is right, and why.
+         */
+        post: operations["answer_api_practice__question_id__answer_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -1509,6 +1669,20 @@ export interface components {
             /** @description How the choice stands as it is */
             verdict: components["schemas"]["Verdict"] | null;
         };
+        /**
+         * AnsweredQuestion
+         * @description A question, what was measured of it, and its explanation if it was answered.
+         */
+        AnsweredQuestion: {
+            question: components["schemas"]["PracticeQuestion"];
+            /** Readings */
+            readings: components["schemas"]["MeasuredAnswer"][];
+            /** Given */
+            given: {
+                [key: string]: string | number | string[];
+            } | null;
+            answer: components["schemas"]["PracticeAnswer"] | null;
+        };
         /** AnyTwoAnswer */
         AnyTwoAnswer: {
             /** V */
@@ -1560,6 +1734,18 @@ export interface components {
              */
             uncertainty: number | string;
         };
+        /** Asked */
+        Asked: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "voltage" | "current" | "resistance";
+            /** At */
+            at?: string | null;
+            /** Through */
+            through?: string | null;
+        };
         /** BalanceAnswer */
         BalanceAnswer: {
             /** Name */
@@ -1575,6 +1761,35 @@ export interface components {
             name: string;
             /** Holds */
             holds: boolean;
+        };
+        /**
+         * BitsLine
+         * @description A reading on the way to the fault, and what it told.
+         */
+        BitsLine: {
+            /** Words */
+            words: string;
+            /** Shows */
+            shows: string;
+            /**
+             * Told Bits
+             * @description null for the start
+             */
+            told_bits: number | null;
+            /** Bits Left */
+            bits_left: number;
+            /**
+             * Truth
+             * @description Probability of the fault that it is, those alike counted
+             */
+            truth: number;
+            /** Likeliest */
+            likeliest: string;
+            /**
+             * Effort
+             * @description Of all so far
+             */
+            effort: number;
         };
         /** Body_added_api_designs__design_id__evidence_post */
         Body_added_api_designs__design_id__evidence_post: {
@@ -1813,6 +2028,43 @@ export interface components {
              * @description False for one that is not among the best
              */
             listed: boolean;
+        };
+        /**
+         * ClassAsk
+         * @description Questions of a level, numbers in a row, for a class.
+         */
+        ClassAsk: {
+            /**
+             * Drill
+             * @enum {string}
+             */
+            drill: "estimate" | "series" | "fault";
+            /** Level */
+            level: number;
+            /**
+             * Seed
+             * @description The first one's number
+             */
+            seed: number;
+            /**
+             * Count
+             * @default 10
+             */
+            count: number;
+        };
+        /** ClassLine */
+        ClassLine: {
+            question: components["schemas"]["PracticeQuestion"];
+            /**
+             * Readings
+             * @description Of a fault: what a meter shows, printed
+             */
+            readings: components["schemas"]["MeasuredAnswer"][];
+            /**
+             * Words
+             * @description The answer
+             */
+            words: string;
         };
         /**
          * ComparedAnswer
@@ -2413,6 +2665,37 @@ export interface components {
              */
             words: string;
             result?: components["schemas"]["DrawnAnswer"] | null;
+        };
+        /** DrillLine */
+        DrillLine: {
+            /**
+             * Drill
+             * @enum {string}
+             */
+            drill: "estimate" | "series" | "fault";
+            /** Level */
+            level: number;
+            /** Asked */
+            asked: number;
+            /** Answered */
+            answered: number;
+            /** Right */
+            right: number;
+            /**
+             * Typical Off
+             * @description Of estimates: the median of how far off
+             */
+            typical_off: number | null;
+            /**
+             * Streak
+             * @description Right ones in a row, up to the last
+             */
+            streak: number;
+            /**
+             * Next Level
+             * @description Where to go on with this drill
+             */
+            next_level: number;
         };
         /** EditAnswer */
         EditAnswer: {
@@ -3136,6 +3419,32 @@ export interface components {
             /** Notes */
             notes: string[];
         };
+        /**
+         * GivenAsk
+         * @description An answer: of the kind that the question asks for.
+         * @example {
+         *       "value": "3V2"
+         *     }
+         */
+        GivenAsk: {
+            /**
+             * Value
+             * @description Of an estimate: in the base unit, or in the field's notation
+             */
+            value?: number | string | null;
+            /** Relation */
+            relation?: ("series" | "parallel" | "neither") | null;
+            /**
+             * Kind
+             * @description Of a fault
+             */
+            kind?: ("open" | "short" | "decade" | "bridge" | "misread" | "swapped" | "load" | "neighbour" | "supply" | "series resistance" | "value") | null;
+            /**
+             * Refs
+             * @description The parts or junctions of a fault
+             */
+            refs?: string[];
+        };
         /** HTTPValidationError */
         HTTPValidationError: {
             /** Detail */
@@ -3239,6 +3548,13 @@ export interface components {
             edges: number[];
             /** Counts */
             counts: number[];
+        };
+        /** HungLoad */
+        HungLoad: {
+            /** At */
+            at: string;
+            /** Ohm */
+            ohm: number;
         };
         /** HypothesisAnswer */
         HypothesisAnswer: {
@@ -3435,6 +3751,18 @@ export interface components {
             /** Verdict */
             verdict: ("as expected" | "off" | "far out") | null;
         };
+        /** KindOffered */
+        KindOffered: {
+            /** Kind */
+            kind: string;
+            /** Words */
+            words: string;
+            /**
+             * Takes
+             * @enum {string}
+             */
+            takes: "part" | "two parts" | "junction" | "two junctions" | "nothing";
+        };
         /** LadderAnswer */
         LadderAnswer: {
             /** Candidates */
@@ -3544,6 +3872,24 @@ export interface components {
             worst_error: number;
             /** Current A */
             current_a: number;
+        };
+        /** LastLine */
+        LastLine: {
+            /**
+             * Drill
+             * @enum {string}
+             */
+            drill: "estimate" | "series" | "fault";
+            /** Level */
+            level: number;
+            /** Seed */
+            seed: number;
+            /** At */
+            at: string;
+            /** Right */
+            right: boolean;
+            /** Off */
+            off: number | null;
         };
         /** LeadPlace */
         LeadPlace: {
@@ -3894,6 +4240,124 @@ export interface components {
             /** Also */
             also: components["schemas"]["OtherReading"][];
         };
+        /**
+         * MeasureAsk
+         * @description Where the leads are, and how the meter is set.
+         */
+        MeasureAsk: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "voltage" | "current" | "resistance";
+            /**
+             * At
+             * @description A junction
+             */
+            at?: string | null;
+            /**
+             * Against
+             * @description The other lead's; 0 unless said
+             */
+            against?: string | null;
+            /**
+             * Across
+             * @description A part's own two ends, the first one positive
+             */
+            across?: string | null;
+            /**
+             * Through
+             * @description A part, or `supply`
+             */
+            through?: string | null;
+            /**
+             * Part
+             * @description Lifted out
+             */
+            part?: string | null;
+            /**
+             * Range Full
+             * @description The range to be read on; not given, the smallest that holds it
+             */
+            range_full?: number | null;
+            /**
+             * Jack
+             * @description Not given: the right one
+             */
+            jack?: string | null;
+            /**
+             * New Fuse
+             * @description Put in new fuses first, which costs effort
+             * @default false
+             */
+            new_fuse: boolean;
+        };
+        /**
+         * MeasuredAnswer
+         * @description What the meter shows, set as it was.
+         */
+        MeasuredAnswer: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "voltage" | "current" | "resistance";
+            /** At */
+            at?: string | null;
+            /** Against */
+            against?: string | null;
+            /** Across */
+            across?: string | null;
+            /** Through */
+            through?: string | null;
+            /** Part */
+            part?: string | null;
+            /** Words */
+            words: string;
+            /**
+             * Value
+             * @description As displayed; null over range
+             */
+            value: number | null;
+            /** Shows */
+            shows: string;
+            /** Overload */
+            overload: boolean;
+            /**
+             * Fuse Blown
+             * @description Of the jack that the lead is in
+             */
+            fuse_blown: boolean;
+            /**
+             * Tells
+             * @description Whether the reading is of the point at all
+             */
+            tells: boolean;
+            /** Range Full */
+            range_full: number;
+            /** Jack */
+            jack: string;
+            /**
+             * Effort
+             * @description Of this reading, a new fuse included
+             */
+            effort: number;
+            /**
+             * Blown
+             * @description Jacks whose fuse is blown from here on
+             */
+            blown: string[];
+            /**
+             * Where
+             * @description The point in words
+             */
+            where: string;
+            /**
+             * Told
+             * @description What was set wrongly, or went wrong; empty where nothing did
+             */
+            told: string;
+        };
         /** MeasuredPart */
         MeasuredPart: {
             /** Ref */
@@ -4033,6 +4497,36 @@ export interface components {
              * @description gives / known − 1; null where the known figure is 0
              */
             error: number | null;
+        };
+        /** NeedAnswer */
+        NeedAnswer: {
+            /**
+             * Kind
+             * @description null where nothing says what is wanted
+             */
+            kind: ("resistance" | "divider" | "feedback" | "ladder") | null;
+            /**
+             * Tokens
+             * @description What was said, by the token of the sheet
+             */
+            tokens: {
+                [key: string]: string;
+            };
+            /** Understood */
+            understood: components["schemas"]["UnderstoodAnswer"][];
+            /** Unread */
+            unread: components["schemas"]["UnreadAnswer"][];
+        };
+        /**
+         * NeedAsk
+         * @description A need as somebody says it.
+         * @example {
+         *       "text": "14.4 V to 3 V within 3 % into 1 MΩ, at most 80 µA"
+         *     }
+         */
+        NeedAsk: {
+            /** Text */
+            text: string;
         };
         /** NetworkSheetAnswer */
         NetworkSheetAnswer: {
@@ -4469,6 +4963,54 @@ export interface components {
              */
             lightest_ohm: number | null;
         };
+        /**
+         * Picture
+         * @description A drawing with what is written on it, and what of it is lit.
+         */
+        Picture: {
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "upright" | "lying" | "slanted";
+            drawing: components["schemas"]["DrawingAnswer"];
+            /**
+             * Shown
+             * @description By part: its value as written
+             */
+            shown: {
+                [key: string]: string;
+            };
+            /**
+             * Places
+             * @description By junction: where a lead goes
+             */
+            places: {
+                [key: string]: components["schemas"]["LeadPlace"];
+            };
+            /** Supply */
+            supply: string;
+            /**
+             * Closed
+             * @description Switches that conduct
+             */
+            closed: string[];
+            /**
+             * Hot
+             * @description Parts that it is about
+             */
+            hot: string[];
+            /**
+             * Beside
+             * @description Parts that leave there
+             */
+            beside: string[];
+            /**
+             * Nets
+             * @description Of the wires, the junctions that it is about
+             */
+            nets: number[];
+        };
         /** PlacedAnswer */
         PlacedAnswer: {
             /** Name */
@@ -4477,6 +5019,12 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+            /**
+             * Angle
+             * @description Degrees that a part is turned by, from upright
+             * @default 0
+             */
+            angle: number;
         };
         /**
          * PointAnswer
@@ -4588,6 +5136,31 @@ export interface components {
              */
             range_full?: number | null;
         };
+        /** PointOffered */
+        PointOffered: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "voltage" | "current" | "resistance";
+            /** At */
+            at?: string | null;
+            /** Against */
+            against?: string | null;
+            /** Across */
+            across?: string | null;
+            /** Through */
+            through?: string | null;
+            /** Part */
+            part?: string | null;
+            /** Words */
+            words: string;
+            /**
+             * Effort
+             * @description A voltage being 1
+             */
+            effort: number;
+        };
         /** PowerPicture */
         PowerPicture: {
             /** Curves */
@@ -4603,6 +5176,125 @@ export interface components {
             parts: components["schemas"]["lowfold__api__opened_answer__PartLine"][];
             /** Words */
             words: string[];
+        };
+        /**
+         * PracticeAnswer
+         * @description Whether an answer is right, and why.
+         */
+        PracticeAnswer: {
+            /** Right */
+            right: boolean;
+            /**
+             * Exact
+             * @description Of an estimate, in the base unit
+             */
+            exact?: number | null;
+            /**
+             * Off
+             * @description How far off an estimate is, a signed fraction
+             */
+            off?: number | null;
+            /** Words */
+            words: string;
+            /** Steps */
+            steps: components["schemas"]["StepLine"][];
+            /** Relation */
+            relation?: ("series" | "parallel" | "neither") | null;
+            /**
+             * Pictures
+             * @default []
+             */
+            pictures: components["schemas"]["Picture"][];
+            truth?: components["schemas"]["Truth"] | null;
+            /** Taken */
+            taken?: components["schemas"]["BitsLine"][] | null;
+            /** Short */
+            short?: components["schemas"]["BitsLine"][] | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * PracticeQuestion
+         * @description A question as it is put; what is hidden is not in it.
+         */
+        PracticeQuestion: {
+            /** Id */
+            id: number;
+            /**
+             * Drill
+             * @enum {string}
+             */
+            drill: "estimate" | "series" | "fault";
+            /** Level */
+            level: number;
+            /** Seed */
+            seed: number;
+            /**
+             * Title
+             * @description What it goes by: level and number
+             */
+            title: string;
+            /** Words */
+            words: string;
+            /**
+             * Again
+             * @description Why it comes again; empty for a new one
+             */
+            again: string;
+            /** Network */
+            network: string;
+            /**
+             * Own
+             * @description One's own network
+             */
+            own: boolean;
+            /** Supply V */
+            supply_v: number;
+            /** Loads */
+            loads: components["schemas"]["HungLoad"][];
+            /** Switches */
+            switches: {
+                [key: string]: "open" | "closed";
+            };
+            picture: components["schemas"]["Picture"];
+            asked?: components["schemas"]["Asked"] | null;
+            /**
+             * Unit
+             * @description That an estimate is in
+             */
+            unit?: string | null;
+            /**
+             * Within
+             * @description How far off an estimate may be, a fraction
+             */
+            within?: number | null;
+            /** Refs */
+            refs?: string[] | null;
+            /** Tolerance */
+            tolerance?: number | null;
+            /** Meter */
+            meter?: string | null;
+            /** Points */
+            points?: components["schemas"]["PointOffered"][] | null;
+            /**
+             * Ranges
+             * @description By what is measured
+             */
+            ranges?: {
+                [key: string]: components["schemas"]["RangeOffered"][];
+            } | null;
+            /** Jacks */
+            jacks?: string[] | null;
+            /** Kinds */
+            kinds?: components["schemas"]["KindOffered"][] | null;
+        };
+        /** PracticeSheet */
+        PracticeSheet: {
+            /** Lines */
+            lines: components["schemas"]["ClassLine"][];
         };
         /** PriorAnswer */
         PriorAnswer: {
@@ -4654,6 +5346,59 @@ export interface components {
             detail: string;
             /** Errors */
             errors?: components["schemas"]["FieldError"][];
+        };
+        /** ProgressAnswer */
+        ProgressAnswer: {
+            /**
+             * Drills
+             * @description By drill and level asked; one at least of each
+             */
+            drills: components["schemas"]["DrillLine"][];
+            /**
+             * Weeks
+             * @description Oldest first
+             */
+            weeks: components["schemas"]["WeekLine"][];
+            /**
+             * Last
+             * @description The last answers of each drill, oldest first
+             */
+            last: components["schemas"]["LastLine"][];
+            /**
+             * Due
+             * @description By drill: the level of a question due again
+             */
+            due: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * PutAsk
+         * @description Which question: of a level, by its number, or what is due; drawn, or of one's own network.
+         * @example {
+         *       "level": 2,
+         *       "seed": 417
+         *     }
+         */
+        PutAsk: {
+            /** Level */
+            level: number;
+            /**
+             * Seed
+             * @description Not given: what is due again, else a new one
+             */
+            seed?: number | null;
+            /**
+             * Network
+             * @description One's own, in place of one drawn
+             */
+            network?: string | null;
+            /**
+             * Supply V
+             * @description Of one's own
+             * @default 12
+             */
+            supply_v: number | string;
         };
         /** RangeAnswer */
         RangeAnswer: {
@@ -4708,6 +5453,15 @@ export interface components {
             jack: string;
             /** Fuse A */
             fuse_a?: (number | string) | null;
+        };
+        /** RangeOffered */
+        RangeOffered: {
+            /** Full */
+            full: number;
+            /** Shown */
+            shown: string;
+            /** Jack */
+            jack: string;
         };
         /** ReadAnswer */
         ReadAnswer: {
@@ -5301,6 +6055,158 @@ export interface components {
             /** Contribution V */
             contribution_v: number;
         };
+        /** SensorAnswer */
+        SensorAnswer: {
+            /** Candidates */
+            candidates: components["schemas"]["SensorCandidate"][];
+            /**
+             * Exact
+             * @description No allowed value is better than the first candidate
+             */
+            exact: boolean;
+            /** Searched */
+            searched: number;
+            /**
+             * Reason
+             * @description Why there is no candidate
+             */
+            reason: string | null;
+            /**
+             * Rule Ohm
+             * @description Where common practice would look first, without a load: the geometric mean of the ends for the swing, the three-point rule for the straight line
+             */
+            rule_ohm: number | null;
+        };
+        /**
+         * SensorAsk
+         * @description A sensor on a supply.
+         * @example {
+         *       "aim": "linear",
+         *       "sensor": [
+         *         {
+         *           "label": "0 °C",
+         *           "ohm": "27k"
+         *         },
+         *         {
+         *           "label": "20 °C",
+         *           "ohm": "11k2"
+         *         },
+         *         {
+         *           "label": "40 °C",
+         *           "ohm": "5k1"
+         *         }
+         *       ],
+         *       "supply_v": "3V3"
+         *     }
+         */
+        SensorAsk: {
+            /**
+             * Supply V
+             * @description a voltage: a number in V, or text such as “3V3”
+             */
+            supply_v: number | string;
+            /**
+             * Sensor
+             * @description In order
+             */
+            sensor: components["schemas"]["SensorPoint"][];
+            /**
+             * Position
+             * @description The leg that the sensor is in
+             * @default lower
+             * @enum {string}
+             */
+            position: "lower" | "upper" | "either";
+            values?: components["schemas"]["Values"];
+            /**
+             * Aim
+             * @default swing
+             * @enum {string}
+             */
+            aim: "swing" | "linear" | "window";
+            /**
+             * Window V
+             * @description Lowest and highest output
+             */
+            window_v?: [
+                number | string,
+                number | string
+            ] | null;
+            /**
+             * Load Ohm
+             * @description From the tap to 0 V
+             */
+            load_ohm?: (number | string) | null;
+            /**
+             * Tolerance
+             * @description Of the resistor alone
+             * @default 0.01
+             */
+            tolerance: number | string;
+            /**
+             * Max Sensor W
+             * @description Nominal, at the worst of the points
+             */
+            max_sensor_w?: (number | string) | null;
+            /**
+             * Limit
+             * @default 20
+             */
+            limit: number;
+        };
+        /** SensorCandidate */
+        SensorCandidate: {
+            /**
+             * Network
+             * @description The sensor, RS1, at its first point
+             */
+            network: string;
+            /** Resistor Ohm */
+            resistor_ohm: number;
+            /**
+             * Position
+             * @description Of the sensor
+             * @enum {string}
+             */
+            position: "lower" | "upper";
+            /** Outputs V */
+            outputs_v: number[];
+            /**
+             * Swing V
+             * @description |last − first|
+             */
+            swing_v: number;
+            /**
+             * Nonlinearity
+             * @description Largest distance from the straight line through first and last, points equally spaced, over swing_v; null where there is no swing
+             */
+            nonlinearity: number | null;
+            /**
+             * Sensor W
+             * @description Nominal, the largest over the points
+             */
+            sensor_w: number;
+            /** Lowest V */
+            lowest_v: number[];
+            /** Highest V */
+            highest_v: number[];
+        };
+        /**
+         * SensorPoint
+         * @description What the sensor is at one of its points.
+         */
+        SensorPoint: {
+            /**
+             * Ohm
+             * @description a resistance: a number in Ω, or text such as “4k7”
+             */
+            ohm: number | string;
+            /**
+             * Label
+             * @description What it stands for: −10 °C
+             */
+            label?: string | null;
+        };
         /** SeriesAnswer */
         SeriesAnswer: {
             /** Ohm */
@@ -5809,6 +6715,12 @@ export interface components {
             /** Hint */
             hint: string;
         };
+        /** StepLine */
+        StepLine: {
+            /** Words */
+            words: string;
+            picture?: components["schemas"]["Picture"] | null;
+        };
         /**
          * StockLine
          * @description One value in the drawer.
@@ -6106,6 +7018,27 @@ export interface components {
                 [key: string]: components["schemas"]["JsonValue"];
             };
         };
+        /** Truth */
+        Truth: {
+            /** Kind */
+            kind: string;
+            /** Refs */
+            refs: string[];
+            /** Words */
+            words: string;
+        };
+        /**
+         * UnderstoodAnswer
+         * @description A piece of the text that a token holds; `from` and `to` count characters.
+         */
+        UnderstoodAnswer: {
+            /** From */
+            from: number;
+            /** To */
+            to: number;
+            /** Token */
+            token: string;
+        };
         /** UnknownAnswer */
         UnknownAnswer: {
             /** Ref */
@@ -6154,6 +7087,20 @@ export interface components {
             /** Supply A */
             supply_a?: (number | string) | null;
             node?: components["schemas"]["NodeAsk"] | null;
+        };
+        /**
+         * UnreadAnswer
+         * @description A piece of the text that was not understood, and why.
+         */
+        UnreadAnswer: {
+            /** From */
+            from: number;
+            /** To */
+            to: number;
+            /** Text */
+            text: string;
+            /** Message */
+            message: string;
         };
         /** ValidationError */
         ValidationError: {
@@ -6221,6 +7168,25 @@ export interface components {
             equations: components["schemas"]["Figure"] | null;
             /** Agree */
             agree: boolean;
+        };
+        /** WeekLine */
+        WeekLine: {
+            /**
+             * Drill
+             * @enum {string}
+             */
+            drill: "estimate" | "series" | "fault";
+            /**
+             * Week
+             * @description Its Monday, ISO 8601
+             */
+            week: string;
+            /** Answered */
+            answered: number;
+            /** Right */
+            right: number;
+            /** Typical Off */
+            typical_off: number | null;
         };
         /** WireAnswer */
         WireAnswer: {
@@ -7355,6 +8321,94 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AdvisedAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_need_api_need_read_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NeedAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NeedAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    search_api_sensor_search_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SensorAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SensorAnswer"];
                 };
             };
             /** @description Not understood */
@@ -9874,6 +10928,299 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    progress_api_practice_progress_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProgressAnswer"];
+                };
+            };
+        };
+    };
+    sheet_api_practice_sheet_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClassAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeSheet"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_api_practice__drill__post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                drill: "estimate" | "series" | "fault";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeQuestion"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    one_api_practice__question_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                question_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnsweredQuestion"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    measure_api_practice__question_id__measure_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                question_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasureAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasuredAnswer"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    answer_api_practice__question_id__answer_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                question_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GivenAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeAnswer"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

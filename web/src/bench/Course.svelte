@@ -48,7 +48,7 @@
       <p class="text-soft">What each reading did to</p>
       {#each top as h, i (h.name)}
         <p>
-          <svg viewBox="0 0 26 6" width="26" height="6" aria-hidden="true">
+          <svg viewBox="0 0 26 6" width="26" height="6" class="inline" aria-hidden="true">
             <path
               d="M0 3H26"
               class={i === 0 ? "stroke-copper" : "stroke-ink"}

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { push } from "svelte-spa-router";
-  import { onMount } from "svelte";
+  import { onMount, tick } from "svelte";
 
   import type { Design } from "$api";
   import { tabOf } from "../opened/opened.svelte";
@@ -21,8 +21,12 @@
   let list = $state<HTMLElement>();
   let opened = $state<ReturnType<typeof Opened>>();
 
+  const firstFigure = () => document.querySelector<HTMLElement>("[data-token]");
+
   onMount(() => {
     sheet.open();
+    // A need that says nothing yet is there to be written
+    if (Object.keys(sheet.brief).length === 0) void tick().then(() => firstFigure()?.focus());
     return () => sheet.close();
   });
 
@@ -31,7 +35,10 @@
     const at = event.target as Element;
     const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
     const tab = tabOf(event);
-    if (tab && sheet.shown) {
+    if (event.key === "Tab" && !event.shiftKey && at === document.body) {
+      event.preventDefault();
+      firstFigure()?.focus();
+    } else if (tab && sheet.shown) {
       event.preventDefault();
       opened?.open(tab);
     } else if (step && !at.matches("textarea, select, input[type=radio]")) {

@@ -4,12 +4,13 @@
   import { status } from "./status.svelte";
   import { theme } from "./theme.svelte";
 
-  type Props = { onkeys: () => void };
-  let { onkeys }: Props = $props();
+  type Props = { onkeys: () => void; onneed: () => void };
+  let { onkeys, onneed }: Props = $props();
 
   const VIEWS = [
     { at: "/", words: "Designs" },
     { at: "/drawer", words: "Drawer" },
+    { at: "/practice", words: "Practice" },
     { at: "/reference", words: "Reference" },
   ];
   const others = VIEWS.map((view) => view.at).filter((at) => at !== "/");
@@ -44,6 +45,14 @@
   </nav>
   <div class="text-soft ml-auto flex items-center gap-4">
     <span role="status" class={status.trouble ? "text-fail font-semibold" : ""}>{status.kept}</span>
+    <button
+      type="button"
+      class="hover:text-ink cursor-pointer whitespace-nowrap"
+      onclick={onneed}
+      title="A need in one line"
+    >
+      <kbd class="kbd kbd-xs">+</kbd> a need
+    </button>
     <button type="button" class="hover:text-ink cursor-pointer" onclick={onkeys}>
       <kbd class="kbd kbd-xs">?</kbd> keys
     </button>

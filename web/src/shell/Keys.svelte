@@ -6,6 +6,7 @@
   }
 
   const KEYS: [string, string][] = [
+    ["+  Alt N", "a need in one line, from anywhere; Alt N also while typing"],
     ["Tab", "next figure of the need"],
     ["↑ ↓", "walk the choices, also while typing a figure"],
     ["Enter", "pin the choice under the cursor; from a figure, go to the choices"],
@@ -20,6 +21,8 @@
     ["r", "the record beside the sheet or the bench"],
     ["Ctrl Enter", "in the reason: choice and reason into the record"],
     ["Ctrl Z", "undo; with Shift, do it again"],
+    ["s p n", "in practice: series, parallel, neither; at a board: n names the fault"],
+    ["j  [ ]", "at a practice board: the lead to the next jack, the range"],
     ["?", "these keys"],
   ];
   const WRITING: [string, string][] = [

@@ -36,6 +36,7 @@ from lowfold.core.network.circuit import GROUND
 from lowfold.core.tolerance.box import Box
 from lowfold.core.values.preferred import series_values
 from lowfold.core.values.quantities import OHM, write
+from lowfold.core.values.ranges import WIDEST_RANGE
 
 __all__ = ["Diagnosis", "Hypothesis", "Observed", "covers", "diagnose"]
 
@@ -355,8 +356,9 @@ def _told(suspect: Suspect, box: Box) -> Suspect:
     (ref,) = suspect.refs
     (place,) = suspect.places
     shown = write(suspect.ohms, OHM, 3, trim=True)
-    low, high = suspect.ohms / 1.02, suspect.ohms * 1.02
-    near = [float(v) for v in series_values(["E24"], low / 2, high * 2)]
+    # Beyond the ends of what is made there is no standard value to be near
+    low, high = max(suspect.ohms / 2, WIDEST_RANGE[0]), min(suspect.ohms * 2, WIDEST_RANGE[1])
+    near = [float(v) for v in series_values(["E24"], low, high)] if low < high else []
     nearest = min(near, key=lambda v: abs(math.log(v / (suspect.ohms or 1.0))), default=None)
     words = f"{ref} some other value: about {shown}"
     if nearest is not None and abs(nearest / suspect.ohms - 1) < 0.05:

@@ -29,7 +29,7 @@ from lowfold.core.tolerance.corners import metered
 from lowfold.core.tolerance.extremes import extremes
 from lowfold.core.tolerance.spread import resistance_spread
 
-__all__ = ["MOST_POINTS", "Expected", "built", "expect", "expect_all", "shown_on"]
+__all__ = ["MOST_POINTS", "Expected", "built", "displayed", "expect", "expect_all", "shown_on"]
 
 MOST_POINTS: Final = 200
 
@@ -356,10 +356,26 @@ def shown_on(expected: Expected) -> str:
     ----------
     expected : Expected
     """
-    if expected.overload or expected.span is None:
+    overload = expected.overload or expected.span is None
+    value = None if overload or expected.span is None else expected.span.nominal
+    return displayed(value, expected.point.measured, expected.range)
+
+
+def displayed(value: float | None, measured: Measured, chosen: Range | None) -> str:
+    """Return a reading as a range displays it, with its unit.
+
+    Parameters
+    ----------
+    value : float or None
+        In the unit measured; None is over the range.
+    measured : str
+        `volts`, `amps` or `ohms`.
+    chosen : Range or None
+        None for a meter without ranges.
+    """
+    if value is None:
         return "OL"
-    value, chosen = expected.span.nominal, expected.range
-    unit = UNITS[expected.point.measured]
+    unit = UNITS[measured]
     size = chosen.full if chosen else abs(value)
     power, prefix = next(((p, s) for p, s in SCALES if size >= 10.0**p), SCALES[-1])
     if chosen is None or not chosen.resolution:

@@ -18,9 +18,9 @@ import numpy.typing as npt
 from lowfold.core.bench.ahead import Ahead
 from lowfold.core.bench.diagnosis import Diagnosis, Hypothesis, covers
 from lowfold.core.bench.points import Point
-from lowfold.core.bench.predict import NO_END, Predicted, Probe
+from lowfold.core.bench.predict import NO_END, Board, Model, Predicted, Probe
 
-__all__ = ["EFFORT", "Candidate", "Outcome", "alike", "effort_of", "worth_measuring"]
+__all__ = ["EFFORT", "Candidate", "Outcome", "alike", "effort_of", "told_apart", "worth_measuring"]
 
 FloatArray = npt.NDArray[np.float64]
 
@@ -176,14 +176,43 @@ def alike(found: Diagnosis, listed: Sequence[Hypothesis], ahead: Sequence[Ahead]
     if not electric or not modelled:
         return labels
     boards = [listed[k].suspect.board for k in modelled]
-    mean = found.model.predict(boards, [one.probe for one in electric]).mean
-    own = _limits(electric, mean)
+    apart = told_apart(found.model, boards, electric)
     for a, k in enumerate(modelled):
-        away = np.abs(mean - mean[a])
-        limit = own + own[a]
-        for b in np.flatnonzero((away <= limit).all(axis=1)):
+        for b in np.flatnonzero(apart[a] <= 1):
             other = modelled[int(b)]
             low, high = sorted((labels[k], labels[other]))
             labels = [low if label == high else label for label in labels]
     order = {label: n for n, label in enumerate(dict.fromkeys(labels))}
     return [order[label] for label in labels]
+
+
+def told_apart(
+    model: Model, boards: Sequence[Board], ahead: Sequence[Ahead], among: int | None = None
+) -> FloatArray:
+    """Return how far boards read apart where they do most, in limits of error of both readings.
+
+    Where it is 1 or less, no reading tells two boards apart.
+
+    Parameters
+    ----------
+    model : Model
+    boards : sequence of Board
+        All else nominal.
+    ahead : sequence of Ahead
+        The points that count.
+    among : int, optional
+        Only so many of the first are set against all.
+
+    Returns
+    -------
+    (among, h) ndarray
+    """
+    mean = model.predict(boards, [one.probe for one in ahead]).mean
+    own = _limits(ahead, mean)
+    found = np.empty((len(boards) if among is None else among, len(boards)))
+    for a in range(len(found)):
+        away, limit = np.abs(mean - mean[a]), own + own[a]
+        within = np.where(away <= limit, 0.5, np.inf)
+        share = np.divide(away, limit, out=within, where=limit > 0)
+        found[a] = share.max(axis=1)
+    return found

@@ -7,7 +7,7 @@ from collections.abc import Collection
 from lowfold.core.drawing.schematic import Drawing
 from lowfold.core.network.circuit import GROUND, SUPPLY, Circuit
 
-__all__ = ["lead_places"]
+__all__ = ["lead_places", "nets_at"]
 
 
 def lead_places(
@@ -17,6 +17,24 @@ def lead_places(
 
     The wires of a drawing know which of them meet; from the supply's ends on, each part tells which
     node its other end is.
+
+    Parameters
+    ----------
+    circuit : Circuit
+    drawing : Drawing
+        Of this circuit, not folded.
+    closed : collection of str
+        Switches that conduct: what lies on both sides is one node.
+    """
+    nets = nets_at(circuit, drawing, closed)
+    places = {node: _place(drawing, found) for node, found in nets.items()}
+    return {node: place for node, place in places.items() if place is not None}
+
+
+def nets_at(
+    circuit: Circuit, drawing: Drawing, closed: Collection[str] = ()
+) -> dict[int, set[int]]:
+    """Return the nets of an upright drawing that are at each node.
 
     Parameters
     ----------
@@ -59,8 +77,7 @@ def lead_places(
                     left.remove(branch)
                     moved = True
                     break
-    places = {node: _place(drawing, found) for node, found in nets.items()}
-    return {node: place for node, place in places.items() if place is not None}
+    return nets
 
 
 def _place(drawing: Drawing, nets: set[int]) -> tuple[float, float] | None:

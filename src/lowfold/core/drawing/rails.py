@@ -55,11 +55,10 @@ def draw_rails(
     bottom = height[GROUND]
     wires: list[Wire] = []
     dots: list[Placed] = []
-    net = {node: number for number, node in enumerate(order)}
     for node in order:
         touching = [column[e.ref] for e in upright if node in (e.a, e.b)]
         along = [*touching, *([0.0] if node in (SUPPLY, GROUND) else [])]
-        wires.append(Wire(min(along), height[node], max(along), height[node], net[node]))
+        wires.append(Wire(min(along), height[node], max(along), height[node], node))
         inside = [x for x in touching if min(along) < x < max(along)]
         named = "" if node in (SUPPLY, GROUND) else titles[node]
         dots += [Placed("", x, height[node]) for x in inside]
@@ -72,8 +71,8 @@ def draw_rails(
         # In the gap below its upper rail, where no other rail runs through its writing.
         x, middle, half = column[e.ref], top + metrics.part_height / 2, metrics.symbol / 2
         wires += [
-            Wire(x, top, x, middle - half, net[upper]),
-            Wire(x, middle + half, x, low, net[lower]),
+            Wire(x, top, x, middle - half, upper),
+            Wire(x, middle + half, x, low, lower),
         ]
         placed.append(Placed(e.ref, x, middle))
     if driven:

@@ -7,12 +7,12 @@ looks and what is written beside it is for whoever draws.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from lowfold.core.drawing.wires import Wire, with_nets
 from lowfold.core.network.tree import Chain, Element, Group, Tap
 
-__all__ = ["Drawing", "Metrics", "Placed", "draw"]
+__all__ = ["Drawing", "Metrics", "Placed", "draw", "laid_down"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,6 +34,7 @@ class Placed:
     name: str
     x: float
     y: float
+    angle: float = 0.0  #: degrees that a part's symbol is turned by, clockwise from upright
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,7 +45,7 @@ class Drawing:
     symbol: float  #: length of a part's symbol
     lines: int  #: of writing there is room for beside a part
     wires: tuple[Wire, ...]
-    parts: tuple[Placed, ...]  #: parts and switches, upright
+    parts: tuple[Placed, ...]  #: parts and switches
     loads: tuple[Placed, ...]
     dots: tuple[Placed, ...]  #: junctions of three or more wires; named where tapped
     supply: Placed | None
@@ -182,4 +183,31 @@ def draw(
         dots=(*pen.dots, *pen.taps),
         supply=supply,
         ends=ends,
+    )
+
+
+def laid_down(drawing: Drawing) -> Drawing:
+    """Return a drawing on its side: what ran down runs across.
+
+    Parameters
+    ----------
+    drawing : Drawing
+    """
+
+    def turned(placed: Sequence[Placed]) -> tuple[Placed, ...]:
+        return tuple(replace(p, x=p.y, y=p.x) for p in placed)
+
+    def lying(placed: Sequence[Placed]) -> tuple[Placed, ...]:
+        return tuple(replace(p, x=p.y, y=p.x, angle=-90.0) for p in placed)
+
+    return replace(
+        drawing,
+        width=drawing.height,
+        height=drawing.width,
+        wires=tuple(replace(w, x1=w.y1, y1=w.x1, x2=w.y2, y2=w.x2) for w in drawing.wires),
+        parts=lying(drawing.parts),
+        loads=lying(drawing.loads),
+        dots=turned(drawing.dots),
+        supply=turned([drawing.supply])[0] if drawing.supply else None,
+        ends=turned(drawing.ends),
     )

@@ -12,7 +12,7 @@ TOUCHING = 0.01  #: CSS pixels that rounding may leave between wires that meet
 
 @dataclass(frozen=True, slots=True)
 class Wire:
-    """A straight line between two points, level or upright."""
+    """A straight line between two points; those of schematics are level or upright."""
 
     x1: float
     y1: float

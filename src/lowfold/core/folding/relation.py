@@ -20,6 +20,10 @@ __all__ = ["Relation", "relation"]
 class Relation:
     kind: Literal["series", "parallel", "neither"]
     reason: str
+    nodes: tuple[int, ...] = ()
+    """In parallel the two they share; in series those on their string; else where they meet, or
+    where the current of the one parts."""
+    others: tuple[str, ...] = ()  #: what lies between them in the string, or leaves where they meet
 
 
 def relation(
@@ -58,7 +62,9 @@ def relation(
     if len(shared) == 2:
         ends = " and ".join(titles[n] for n in shared)
         return Relation(
-            "parallel", f"{a.ref} and {b.ref} both lie between {ends}: they share their voltage."
+            "parallel",
+            f"{a.ref} and {b.ref} both lie between {ends}: they share their voltage.",
+            tuple(shared),
         )
     string = _string_of(edges, a, leaving)
     if b in string:
@@ -68,6 +74,8 @@ def relation(
             "series",
             f"No third wire leaves between {a.ref} and {b.ref}{through}: the current of one has no "
             "other way to go than through the other.",
+            _inside(string),
+            tuple(between),
         )
     if shared:
         node = shared[0]
@@ -81,9 +89,29 @@ def relation(
             f"They meet at {titles[node]}, but {' and '.join(others)} also "
             f"{'leaves' if len(others) == 1 else 'leave'} there, so their currents differ; their "
             f"other ends, {far}, are not the same, so their voltages differ too.",
+            (node,),
+            tuple(others),
         )
     ends = "; ".join(f"{e.ref} from {titles[e.a]} to {titles[e.b]}" for e in (a, b))
-    return Relation("neither", f"They share no junction: {ends}.")
+    return Relation(
+        "neither", f"They share no junction: {ends}.", *_parting(edges, string, leaving)
+    )
+
+
+def _inside(string: Sequence[Branch]) -> tuple[int, ...]:
+    """Return the junctions between the parts of a string."""
+    ends = [n for e in string for n in (e.a, e.b)]
+    return tuple(sorted({n for n in ends if ends.count(n) > 1}))
+
+
+def _parting(
+    edges: Sequence[Branch], string: Sequence[Branch], leaving: Mapping[int, tuple[str, ...]]
+) -> tuple[tuple[int, ...], tuple[str, ...]]:
+    """Return where the current of a string parts, and what takes it on; none at the supply."""
+    ends = [n for e in string for n in (e.a, e.b)]
+    outer = sorted({n for n in ends if ends.count(n) == 1} - {SUPPLY, GROUND})
+    found = [e.ref for n in outer for e in edges if n in (e.a, e.b) and e not in string]
+    return tuple(outer), (*found, *(name for n in outer for name in leaving.get(n, ())))
 
 
 def _found(edges: Sequence[Branch], ref: str) -> Branch:

@@ -196,7 +196,8 @@ def build_circuit(network: Element | Netlist, closed: Collection[str] = ()) -> C
     Raises
     ------
     TopologyError
-        If `closed` names a switch that is not there, or a netlist lacks `in` or `0`.
+        If `closed` names a switch that is not there, a netlist lacks `in` or `0`, or a junction
+        between parts has the name of one of the supply's ends.
     """
     check_switches(network, closed)
     shut = {ref.casefold() for ref in closed}
@@ -218,6 +219,7 @@ def build_circuit(network: Element | Netlist, closed: Collection[str] = ()) -> C
             remaining = sum(not isinstance(i, Tap) for i in item.items)
             for inner in item.items:
                 if isinstance(inner, Tap):
+                    _check_end(inner.name, left)
                     names[inner.name] = left
                     continue
                 remaining -= 1
@@ -230,6 +232,13 @@ def build_circuit(network: Element | Netlist, closed: Collection[str] = ()) -> C
     else:
         lay(network, SUPPLY, GROUND)
     return _numbered(nodes, names, branches)
+
+
+def _check_end(name: str, node: int) -> None:
+    """Refuse a junction between parts that is called as an end of the supply is."""
+    if {"in": SUPPLY, "0": GROUND}.get(name.casefold(), node) != node:
+        msg = f"“{name}” is an end of the supply: give the junction between parts another name"
+        raise TopologyError(msg, field="network")
 
 
 def _lay_netlist(

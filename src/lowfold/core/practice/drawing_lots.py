@@ -2,17 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Final, Literal, get_args
+from typing import get_args
 
 import numpy as np
 
 from lowfold.core.errors import DomainError
+from lowfold.core.practice.levels import LEVELS, MOST_SEED, Drill
 
-__all__ = ["LEVELS", "MOST_SEED", "Drill", "lots"]
-
-Drill = Literal["estimate", "series", "fault"]
-LEVELS: Final = (1, 2, 3, 4, 5)
-MOST_SEED: Final = 2**31 - 1
+__all__ = ["lots"]
 
 
 def lots(drill: Drill, level: int, seed: int) -> np.random.Generator:

@@ -6,19 +6,20 @@ on the way back a string shares its voltage by thirds and quarters (common pract
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
-from typing import Final, Literal
+from typing import Final, Literal, get_args
 
 import numpy as np
 
+from lowfold.core.errors import DomainError
 from lowfold.core.folding.ballpark import ballpark, rounded
 from lowfold.core.folding.fold import Fold, Folding, fold
 from lowfold.core.network.circuit import GROUND, Circuit, build_circuit
-from lowfold.core.network.notation import read_network
+from lowfold.core.network.notation import read_text
 from lowfold.core.network.tree import write_network
 from lowfold.core.practice.drawing_lots import lots
-from lowfold.core.practice.networks import drawn_network
+from lowfold.core.practice.networks import drawn_network, drawn_supply
 from lowfold.core.solving.nodes import solve
 from lowfold.core.values.quantities import AMPERE, OHM, VOLT, Kind, write
 
@@ -35,9 +36,8 @@ ASKED: Final[dict[int, tuple[What, ...]]] = {
     4: ("voltage", "current", "resistance"),
     5: ("voltage", "current"),
 }
-SUPPLIES: Final = {1: (10.0, 12.0), 2: (6.0, 10.0, 12.0), 3: (5.0, 9.0, 12.0)}
-ODD_SUPPLIES: Final = (3.3, 5.0, 9.0, 14.4, 24.0)
 KINDS: Final[dict[What, Kind]] = {"resistance": OHM, "voltage": VOLT, "current": AMPERE}
+MOST_PARTS: Final = 12  #: of an own network
 PLAIN: Final = (0.04, 0.96)  #: of the supply, between which a voltage has to be thought about
 
 
@@ -78,11 +78,15 @@ class EstimateQuestion:
 class Step:
     """One thought on the way."""
 
-    members: tuple[str, ...]  #: what it is about, in the drawing of the folding
+    members: tuple[str, ...]  #: what it is about
     words: str
+    folds: int  #: of the folding that are done in the drawing that the members are in
+    guesses: Mapping[str, float]  #: what this step makes of the members together, Ω
 
 
-def estimate_question(level: int, seed: int) -> EstimateQuestion:
+def estimate_question(
+    level: int, seed: int, network: str | None = None, supply_volts: float = 12.0
+) -> EstimateQuestion:
     """Return a question by its level and number.
 
     Parameters
@@ -90,23 +94,54 @@ def estimate_question(level: int, seed: int) -> EstimateQuestion:
     level : int
         From 1 to 5.
     seed : int
+    network : str, optional
+        One's own, as typed, in place of one that is drawn; its switches are open.
+    supply_volts : float
+        V, of one's own.
 
     Raises
     ------
     DomainError
-        For a level or a number there is none of.
+        For a level or a number there is none of; for an own network of too few parts or too many,
+        that does not fold by series and parallel alone, or has no figure to think about.
+    LowfoldError
+        For an own network that is not understood.
     """
     chance = lots("estimate", level, seed)
-    supplies = SUPPLIES.get(level, ODD_SUPPLIES)
+    if network is not None:
+        return _of_own(chance, level, seed, network, supply_volts)
     while True:
-        network = drawn_network(chance, level)
-        volts = supplies[int(chance.integers(0, len(supplies)))]
+        tree = drawn_network(chance, level)
+        volts = drawn_supply(chance, level)
         what = ASKED[level][int(chance.integers(0, len(ASKED[level])))]
-        found = _asked(chance, build_circuit(network), volts, what)
+        found = _asked(chance, build_circuit(tree), volts, what)
         if found is not None:
             at, through, exact = found
-            text = write_network(network)
+            text = write_network(tree)
             return EstimateQuestion(level, seed, text, volts, what, at, through, exact)
+
+
+def _of_own(
+    chance: np.random.Generator, level: int, seed: int, network: str, volts: float
+) -> EstimateQuestion:
+    circuit = build_circuit(read_text(network))
+    if not 2 <= len(circuit.branches) <= MOST_PARTS:
+        msg = f"{len(circuit.branches)} parts; one estimates 2 to {MOST_PARTS} in the head"
+        raise DomainError(msg, field="network")
+    folding = fold(circuit)
+    if folding.total is None or any(step.kind == "star-delta" for step in folding.steps):
+        msg = (
+            "it does not fold by series and parallel alone, and is not estimated in the head; ask "
+            "what is in series, or find a fault on it"
+        )
+        raise DomainError(msg, field="network")
+    every: tuple[What, ...] = get_args(What)
+    for what in (every[int(k)] for k in chance.permutation(len(every))):
+        found = _asked(chance, circuit, volts, what)
+        if found is not None and folding.steps:
+            return EstimateQuestion(level, seed, network, volts, what, *found)
+    msg = "one part alone carries the current: there is nothing to fold in the head"
+    raise DomainError(msg, field="network")
 
 
 def _asked(
@@ -140,32 +175,36 @@ def way_of(question: EstimateQuestion) -> tuple[Step, ...]:
     folding = fold(circuit)
     ohms = {e.ref: rounded(e.ohms) for e in folding.start}
     found = []
-    for step, guess in zip(folding.steps, ballpark(folding), strict=True):
+    for done, (step, guess) in enumerate(zip(folding.steps, ballpark(folding), strict=True)):
         ohms[guess.ref] = guess.estimate
         them, kind = _and(m.ref for m in step.members), step.kind
         found.append(
             Step(
                 tuple(m.ref for m in step.members),
                 f"{them} in {kind}: {guess.how}: about {_shown(guess.estimate, OHM)}",
+                done,
+                {guess.ref: guess.estimate},
             )
         )
     if question.what == "resistance":
         return tuple(found)
     wanted = _below(question, circuit)
     volts = {folding.steps[-1].results[0].ref: question.supply_volts} if folding.steps else {}
-    for step in reversed(folding.steps):
-        found += _taken_apart(step, ohms, volts, _ancestors(folding, wanted))
+    for done in reversed(range(len(folding.steps))):
+        step = folding.steps[done]
+        found += _taken_apart(step, done, ohms, volts, _ancestors(folding, wanted))
     total = sum(volts[ref] for ref in wanted)
     if question.what == "voltage":
         over = _and(wanted)
-        return (*found, Step(wanted, f"{question.at} lies above {over}: {_shown(total, VOLT)}"))
+        words = f"{question.at} lies above {over}: {_shown(total, VOLT)}"
+        return (*found, Step(wanted, words, 0, {}))
     amps = volts[question.through] / ohms[question.through]
     words = f"{_shown(volts[question.through], VOLT)} over {_shown(ohms[question.through], OHM)}"
-    return (*found, Step((question.through,), f"{words}: {_shown(amps, AMPERE)}"))
+    return (*found, Step((question.through,), f"{words}: {_shown(amps, AMPERE)}", 0, {}))
 
 
 def _circuit(question: EstimateQuestion) -> Circuit:
-    return build_circuit(read_network(question.network))
+    return build_circuit(read_text(question.network))
 
 
 def _below(question: EstimateQuestion, circuit: Circuit) -> tuple[str, ...]:
@@ -194,7 +233,7 @@ def _ancestors(folding: Folding, wanted: tuple[str, ...]) -> set[str]:
 
 
 def _taken_apart(
-    step: Fold, ohms: dict[str, float], volts: dict[str, float], wanted: set[str]
+    step: Fold, done: int, ohms: dict[str, float], volts: dict[str, float], wanted: set[str]
 ) -> list[Step]:
     """Share a step's voltage among its members; tell it where it is on the way."""
     whole = volts[step.results[0].ref]
@@ -211,7 +250,7 @@ def _taken_apart(
             if ref in wanted
         )
         told = f"{_and(refs)} share {_shown(whole, VOLT)} as their resistances: {shares}"
-    return [Step(refs, told)] if wanted & set(refs) else []
+    return [Step(refs, told, done, {})] if wanted & set(refs) else []
 
 
 def _and(refs: Iterable[str]) -> str:

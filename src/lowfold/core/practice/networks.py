@@ -3,15 +3,24 @@
 from __future__ import annotations
 
 import itertools
+import math
 from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
 
-from lowfold.core.network.tree import Element, Part, Tap, chain, group, number_parts
+from lowfold.core.network.tree import (
+    Element,
+    Part,
+    Tap,
+    chain,
+    group,
+    number_parts,
+)
 from lowfold.core.values.preferred import series_values
+from lowfold.core.values.ranges import WIDEST_RANGE
 
-__all__ = ["SIZES", "drawn_network", "drawn_values"]
+__all__ = ["SIZES", "drawn_network", "drawn_supply", "drawn_values", "standard_near"]
 
 TAPS: Final = "ABCDEFGH"
 
@@ -56,6 +65,37 @@ def drawn_values(chance: np.random.Generator, level: int, count: int) -> list[fl
         mantissa = of.ohms[int(chance.integers(0, len(of.ohms)))]
         found.append(float(f"{mantissa:g}e{shift}"))
     return found
+
+
+#: What drives a network of a level, V: easy to share out at first.
+SUPPLIES: Final = {1: (10.0, 12.0), 2: (6.0, 10.0, 12.0), 3: (5.0, 9.0, 12.0)}
+ODD_SUPPLIES: Final = (3.3, 5.0, 9.0, 14.4, 24.0)
+
+
+def drawn_supply(chance: np.random.Generator, level: int) -> float:
+    """Return what drives a network, V.
+
+    Parameters
+    ----------
+    chance : numpy.random.Generator
+    level : int
+    """
+    every = SUPPLIES.get(level, ODD_SUPPLIES)
+    return every[int(chance.integers(0, len(every)))]
+
+
+def standard_near(ohms: float) -> float:
+    """Return the value of E12 nearest to some resistance, in the logarithm, Ω.
+
+    Parameters
+    ----------
+    ohms : float
+        Ω.
+    """
+    least, most = WIDEST_RANGE
+    made = min(max(ohms, least), most)
+    near = series_values(["E12"], max(made / 2, least), min(made * 2, most))
+    return float(min(near, key=lambda v: abs(math.log(float(v) / ohms))))
 
 
 def drawn_network(chance: np.random.Generator, level: int) -> Element:

@@ -1,0 +1,183 @@
+<script lang="ts">
+  /** A network as a question shows it: upright, lying or slanting; what it is about is lit. */
+  import type { Snippet } from "svelte";
+
+  import type { Picture } from "$api";
+
+  type Props = {
+    picture: Picture;
+    label: string;
+    /** Drawn over it, in its own units: the leads of a meter. */
+    over?: Snippet;
+    onpart?: (ref: string) => void;
+    onnode?: (name: string) => void;
+  };
+  let { picture, label, over, onpart, onnode }: Props = $props();
+
+  const LARGEST = 1.35;
+  const COLOURS = ["#b4532a", "#2f7fb5", "#3f8f5f", "#9a6cc0"];
+  const drawing = $derived(picture.drawing);
+  const half = $derived(drawing.symbol / 2);
+  const lying = $derived(picture.way === "lying");
+  /** Room at each side: the supply and names stand outside what is drawn. */
+  const room = $derived({ left: 40, top: lying ? 44 : 36, right: lying ? 40 : 24, below: 34 });
+  const box = $derived({
+    width: drawing.width + room.left + room.right,
+    height: drawing.height + room.top + room.below,
+  });
+  const lit = $derived(new Map(picture.nets.map((net, k) => [net, COLOURS[k % COLOURS.length]])));
+
+  /** Where the writing of a part stands: to its right, or above it where it lies. */
+  function writing(angle: number) {
+    const turn = (angle * Math.PI) / 180;
+    let [x, y] = [Math.cos(turn), Math.sin(turn)];
+    // Beside a part that stands, above one that lies
+    if (x < 0 || (x <= 0.45 && y > 0)) [x, y] = [-x, -y];
+    return Math.abs(x) > 0.45
+      ? { x: x * 17, y: y * 18 + 4, anchor: "start" as const }
+      : { x: x * 16, y: y * 24, anchor: "middle" as const };
+  }
+  const parts = $derived([...drawing.parts, ...drawing.loads]);
+</script>
+
+<svg
+  viewBox="{-room.left} {-room.top} {box.width} {box.height}"
+  width={box.width * LARGEST}
+  height={box.height * LARGEST}
+  class="max-h-full max-w-full"
+  role="img"
+  aria-label={label}
+  data-sketch={picture.way}
+>
+  <g stroke="currentColor" fill="none" stroke-linecap="round">
+    {#each drawing.wires as wire, i (i)}
+      {@const colour = wire.net === null || wire.net === undefined ? undefined : lit.get(wire.net)}
+      <path
+        d="M{wire.x1} {wire.y1}L{wire.x2} {wire.y2}"
+        stroke={colour ?? "currentColor"}
+        stroke-width={colour ? 4 : 1.6}
+        data-lit={colour ? wire.net : undefined}
+      />
+    {/each}
+  </g>
+  {#if drawing.supply}
+    <circle
+      cx={drawing.supply.x}
+      cy={drawing.supply.y}
+      r="24"
+      class="fill-leaf"
+      stroke="currentColor"
+      stroke-width="1.6"
+    />
+    <text
+      x={drawing.supply.x}
+      y={drawing.supply.y + 4}
+      text-anchor="middle"
+      font-size="12"
+      class="fill-ink">{picture.supply}</text
+    >
+  {/if}
+  {#each drawing.ends as end (end.name)}
+    <circle
+      cx={end.x}
+      cy={end.y}
+      r="5"
+      class="fill-leaf"
+      stroke="currentColor"
+      stroke-width="1.6"
+    />
+    <text
+      x={end.x}
+      y={end.y + (end.name === "0" ? 22 : -12)}
+      text-anchor="middle"
+      font-size="13"
+      class="fill-ink">{end.name === "0" ? "0" : `+ ${picture.supply}`}</text
+    >
+  {/each}
+  {#each drawing.dots as dot, i (i)}
+    <circle cx={dot.x} cy={dot.y} r="3.4" fill="currentColor" />
+    {#if dot.name && !(dot.name in picture.places)}
+      <text
+        x={dot.x - 8}
+        y={dot.y - 7}
+        text-anchor="end"
+        font-size="12.5"
+        stroke-width="3"
+        paint-order="stroke"
+        class="stroke-base-100 fill-soft">{dot.name}</text
+      >
+    {/if}
+  {/each}
+  {#each parts as p (p.name)}
+    {@const hot = picture.hot.includes(p.name)}
+    {@const beside = picture.beside.includes(p.name)}
+    {@const at = writing(p.angle)}
+    <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
+    <g class={onpart ? "cursor-pointer" : ""} onclick={() => onpart?.(p.name)} data-part={p.name}>
+      <g transform="translate({p.x} {p.y}) rotate({p.angle})">
+        {#if picture.shown[p.name] !== undefined}
+          <rect
+            x="-9"
+            y={-half}
+            width="18"
+            height={2 * half}
+            stroke-width={hot ? 3 : beside ? 2.4 : 1.6}
+            class={hot ? "fill-wash stroke-copper" : "fill-leaf stroke-ink"}
+            stroke-dasharray={p.name.startsWith("L") ? "4 3" : undefined}
+          />
+        {:else}
+          <path
+            d={picture.closed.includes(p.name)
+              ? `M0 ${-half}V${half}`
+              : `M0 ${-half}L12 ${half - 6}M0 ${half - 4}V${half}`}
+            stroke="currentColor"
+            stroke-width="1.6"
+          />
+          <circle cx="0" cy={-half + 6} r="3" fill="currentColor" />
+          <circle cx="0" cy={half - 6} r="3" fill="currentColor" />
+        {/if}
+      </g>
+      <text
+        x={p.x + at.x}
+        y={p.y + at.y}
+        text-anchor={at.anchor}
+        font-size="13"
+        stroke-width="4"
+        paint-order="stroke"
+        class="stroke-base-100 {hot ? 'fill-copper' : 'fill-ink'}"
+        >{p.name}
+        <tspan font-weight="600"
+          >{picture.shown[p.name] ?? (picture.closed.includes(p.name) ? "closed" : "open")}</tspan
+        ></text
+      >
+    </g>
+  {/each}
+  {#each Object.entries(picture.places) as [name, place] (name)}
+    <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
+    <g class={onnode ? "cursor-pointer" : ""} onclick={() => onnode?.(name)}>
+      <circle cx={place.x} cy={place.y} r="15" fill="transparent" />
+      <circle cx={place.x} cy={place.y} r="3.4" fill="currentColor" />
+      {#if picture.hot.includes(name)}
+        <circle
+          cx={place.x}
+          cy={place.y}
+          r="10"
+          fill="none"
+          class="stroke-copper"
+          stroke-width="2.4"
+        />
+      {/if}
+      <text
+        x={place.x + (name === "0" ? -9 : 10)}
+        y={place.y + (name === "0" ? 4 : -7)}
+        text-anchor={name === "0" ? "end" : "start"}
+        font-size="12.5"
+        stroke-width="3"
+        paint-order="stroke"
+        class="stroke-base-100 {picture.hot.includes(name) ? 'fill-copper' : 'fill-ink'}"
+        font-weight={picture.hot.includes(name) ? 700 : 400}>{name}</text
+      >
+    </g>
+  {/each}
+  {@render over?.()}
+</svg>
