@@ -47,6 +47,9 @@ class SupplyAsk(Ask):
     v: Volts
     tolerance: Tolerance = 0.0
     source_ohm: SourceOhms = 0.0
+    low_v: Volts = Field(
+        0.0, description="Voltage of the network's other end, node 0, exact; loads go to 0 V"
+    )
 
 
 class LoadRangeAsk(LoadAsk):
@@ -376,7 +379,8 @@ class Question:
 
 def read_question(ask: BoxAsk, families: tuple[Family, ...]) -> Question:
     """Read what is checked; without a supply nothing is driven, so no power is judged."""
-    circuit = circuit_of(ask.network, ask.switches)
+    low_v = ask.supply.low_v if ask.supply else 0.0
+    circuit = circuit_of(ask.network, ask.switches, low_v)
     default, single = _part_limits(ask, circuit, families)
     if ask.supply is None:
         default = replace(default, rated_watts=None, limiting_volts=None)
@@ -384,7 +388,7 @@ def read_question(ask: BoxAsk, families: tuple[Family, ...]) -> Question:
             ref: replace(own, rated_watts=None, limiting_volts=None) for ref, own in single.items()
         }
     stated = ask.supply or SupplyAsk(v=0.0)
-    supply = Supply(stated.v, stated.tolerance, stated.source_ohm)
+    supply = Supply(stated.v, stated.tolerance, stated.source_ohm, stated.low_v)
     loads = _load_ranges(ask.loads, circuit)
     tracked = ask.tracking if isinstance(ask, CheckAsk) else None
     tracking = tracked.to_core(circuit) if tracked else None

@@ -247,6 +247,7 @@ def _sketch(found: RoundAnswer) -> Sketch:
         lines = (f"{name} {values[name]}", measured.get(name, ""))
         return tuple(line for line in lines if line)
 
+    at_end = {"in": found.supply, "0": found.low} if drawing.grounds else {}
     parts = [p for p in drawing.parts if p.name in values]
     switches = [p for p in drawing.parts if p.name not in values]
     return Sketch(
@@ -264,7 +265,8 @@ def _sketch(found: RoundAnswer) -> Sketch:
         supply=PlacedText(drawing.supply.x, drawing.supply.y, (found.supply,))
         if drawing.supply
         else None,
-        ends=tuple(PlacedText(p.x, p.y, (p.name,)) for p in drawing.ends),
+        ends=tuple(PlacedText(p.x, p.y, (at_end.get(p.name, p.name),)) for p in drawing.ends),
+        grounds=tuple(PlacedText(p.x, p.y, (p.name,)) for p in drawing.grounds),
     )
 
 

@@ -38,3 +38,4 @@ class DrawingAnswer(Answer):
     dots: list[PlacedAnswer]
     supply: PlacedAnswer | None
     ends: list[PlacedAnswer]
+    grounds: list[PlacedAnswer] = Field(description="Marks of 0 V where no end lies there")

@@ -14,7 +14,7 @@ from lowfold.core.drawing.leads import lead_places
 from lowfold.core.drawing.rails import draw_rails
 from lowfold.core.drawing.schematic import Drawing, Metrics, draw
 from lowfold.core.folding.fold import series_parallel
-from lowfold.core.network.circuit import Branch, Circuit, junctions
+from lowfold.core.network.circuit import GROUND, Branch, Circuit, junctions
 from lowfold.core.network.notation import Netlist
 from lowfold.core.network.tree import Element, write_network
 from lowfold.core.solving.nodes import solve
@@ -42,11 +42,13 @@ ROOM_WIDTH, ROOM_HEIGHT = 380.0, 250.0
 SMALL = Metrics(part_width=15.0, part_height=19.0, symbol=11.0, lead=3.0, terminal=0.0)
 
 
-def full_drawing(network: Element, loads: list[tuple[str, str]], *, driven: bool) -> DrawingAnswer:
+def full_drawing(
+    network: Element, loads: list[tuple[str, str]], *, driven: bool, two_ends: bool = False
+) -> DrawingAnswer:
     """Draw a network with room for its figures; denser where it would outgrow its place."""
-    drawing = draw(network, FULL, loads, driven=driven)
+    drawing = draw(network, FULL, loads, driven=driven, two_ends=two_ends)
     if drawing.width > ROOM_WIDTH or drawing.height > ROOM_HEIGHT:
-        drawing = draw(network, DENSE, loads, driven=driven)
+        drawing = draw(network, DENSE, loads, driven=driven, two_ends=two_ends)
     return DrawingAnswer.model_validate(drawing)
 
 
@@ -60,13 +62,20 @@ def fitting(draw_with: Callable[[Metrics], Drawing]) -> DrawingAnswer:
 
 
 def edges_drawing(
-    edges: Sequence[Branch], titles: dict[int, str], volts: Mapping[int, float]
+    edges: Sequence[Branch],
+    titles: dict[int, str],
+    volts: Mapping[int, float],
+    *,
+    low: int = GROUND,
+    two_ends: bool = False,
 ) -> DrawingAnswer:
     """Draw resistances between junctions: as a tree where they are one, else between rails."""
-    element = series_parallel(edges, titles)
+    element = series_parallel(edges, titles) if low == GROUND else None
     if element is not None:
-        return fitting(lambda metrics: draw(element, metrics))
-    return fitting(lambda metrics: draw_rails(edges, volts, titles, metrics))
+        return fitting(lambda metrics: draw(element, metrics, two_ends=two_ends))
+    return fitting(
+        lambda metrics: draw_rails(edges, volts, titles, metrics, low=low, two_ends=two_ends)
+    )
 
 
 def bench_drawing(
@@ -78,14 +87,18 @@ def bench_drawing(
     driven: bool,
 ) -> tuple[DrawingAnswer, dict[str, tuple[float, float]]]:
     """Draw a network as it is built, and tell by junction where the leads go."""
+    two_ends = driven and circuit.low != GROUND
 
     def drawn(metrics: Metrics) -> Drawing:
         if not isinstance(network, Netlist):
-            return draw(network, metrics, loads, driven=driven)
+            return draw(network, metrics, loads, driven=driven, two_ends=two_ends)
         parts = [b for b in circuit.branches if b.a != b.b]
+        # A dead low end still has the others lie above it.
         volts = {n: v for n, v in enumerate(solve(circuit, 1.0).voltages) if not math.isnan(v)}
         titles = {node: name for name, node in junctions(circuit).items()}
-        return draw_rails(parts, volts, titles, metrics, driven=driven)
+        return draw_rails(
+            parts, volts, titles, metrics, driven=driven, low=circuit.low, two_ends=two_ends
+        )
 
     found = drawn(FULL)
     if found.width > ROOM_WIDTH or found.height > ROOM_HEIGHT:

@@ -46,7 +46,7 @@ class FoldAsk(SolveAsk):
 @router.post("/fold", responses=responses(422, 503))
 def folded(ask: FoldAsk) -> FoldAnswer:
     """Fold a network to one resistance and back, each step drawn, said and cross-checked."""
-    circuit = circuit_of(ask.network, ask.switches)
+    circuit = circuit_of(ask.network, ask.switches, ask.low_v)
     return fold_answer(
         circuit,
         read_text(ask.network),
@@ -54,6 +54,7 @@ def folded(ask: FoldAsk) -> FoldAnswer:
         ask.source_ohm,
         [load.load(circuit) for load in ask.loads],
         [load.at for load in ask.loads],
+        ask.low_v,
         school=ask.school,
         digits=ask.digits,
     )
@@ -106,6 +107,7 @@ def network_sheet(ask: NetworkSheetAsk, families: FamiliesDep) -> NetworkSheetAn
             stated.source_ohms,
             stated.hung,
             [at for at, _ in stated.hangs],
+            stated.low_volts,
             school=ask.school,
             digits=ask.digits,
         )

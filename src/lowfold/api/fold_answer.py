@@ -20,7 +20,7 @@ from lowfold.core.folding.other_ways import divider_rule, node_equations
 from lowfold.core.folding.unfold import Carried, Unfolded, Unfolding, unfold
 from lowfold.core.folding.words import School, rule_of, same_of, worked
 from lowfold.core.needs.gate_words import sentence
-from lowfold.core.network.circuit import GROUND, SUPPLY, Branch, Circuit, load_names
+from lowfold.core.network.circuit import GROUND, SUPPLY, Branch, Circuit, junctions, load_names
 from lowfold.core.network.notation import Netlist
 from lowfold.core.network.tree import Element
 from lowfold.core.solving.balance import balances
@@ -96,6 +96,7 @@ class FoldAnswer(Answer):
     drawing: DrawingAnswer
     taps: dict[str, Figure]
     supply: str
+    low: str = Field(description="What the other end lies at; empty at 0 V")
     idle: list[str]
     steps: list[FoldStep]
     table: list[CarriedAnswer]
@@ -112,38 +113,56 @@ def fold_answer(
     source_ohms: float,
     loads: Sequence[Load],
     load_taps: Sequence[str],
+    low_volts: float = 0.0,
     *,
     school: School = "reciprocals",
     digits: int = 4,
 ) -> FoldAnswer:
-    """Fold, unfold and cross-check one network, drawn at every step."""
+    """Fold, unfold and cross-check one network, drawn at every step.
+
+    The circuit is lifted by `low_volts`.
+    """
     too_long = ""
     try:
         folding = fold(circuit, loads, most_steps=MOST_STEPS)
     except TooLargeError as error:
         folding, too_long = unfolded(circuit, loads), error.message
-    solution = solve(circuit, supply_volts, source_ohms, loads)
+    solution = solve(circuit, supply_volts, source_ohms, loads, low_volts)
+    apart = bool(low_volts) and any(load.ohms for load in loads)
     currents = any(load.amps for load in loads)
-    back = None if currents or too_long else unfold(folding, supply_volts, source_ohms)
+    back = (
+        None
+        if currents or too_long or apart
+        else unfold(folding, supply_volts, source_ohms, low_volts)
+    )
     guesses = {b.ref: b for b in ballpark(folding)}
     volts = {n: v for n, v in enumerate(solution.voltages) if math.isfinite(v)}
+    volts[GROUND] = low_volts  # what a folded network has there
     steps = [
         _step(folding, k, step, back, guesses, volts, school, digits)
         for k, step in enumerate(folding.steps)
     ]
-    every = balances(circuit, solution, supply_volts, loads)
+    every = balances(circuit, solution, supply_volts, loads, low_volts)
     small = circuit.nodes <= MOST_EQUATIONS
     shown = folding.start if small else ()
-    equations = node_equations(shown, folding.titles, supply_volts, source_ohms)
+    equations = node_equations(
+        shown,
+        folding.titles,
+        supply_volts,
+        source_ohms,
+        low_volts,
+        load_names(circuit, len(loads)) if low_volts else (),
+    )
     return FoldAnswer(
         total=figure(solution.total_ohms, OHM, digits, trim=True),
         draws=figure(solution.supply_amps, AMPERE, digits),
         gives=figure(solution.supply_watts, WATT, digits),
         terminal=figure(solution.terminal_volts, VOLT, digits),
         exact_ohm=solution.total_ohms if math.isfinite(solution.total_ohms) else None,
-        drawing=_whole_drawing(circuit, network, folding, load_taps, volts),
+        drawing=_whole_drawing(circuit, network, folding, loads, load_taps, solution),
         taps=_taps(folding, volts, digits),
         supply=write(supply_volts, VOLT, 4, trim=True),
+        low=write(low_volts, VOLT, 4, trim=True) if low_volts else "",
         idle=list(folding.idle),
         steps=steps,
         table=_table(circuit, folding, solution, back, loads, digits),
@@ -154,17 +173,23 @@ def fold_answer(
             rows=[[_siemens(x) for x in row] for row in equations.matrix.tolist()],
             entering=[write(x, AMPERE, 4) for x in equations.entering.tolist()],
         ),
-        note=_note(too_long, currents=currents),
+        note=_note(too_long, currents=currents, apart=apart),
     )
 
 
-def _note(too_long: str, *, currents: bool) -> str:
+def _note(too_long: str, *, currents: bool, apart: bool) -> str:
     """Say what folding cannot take into account, or that it would be too long to follow."""
     notes = []
     if currents:
         notes.append(
             "Loads that draw a fixed current are no resistance: they stay out of the folding, and "
             "voltages come from the node equations."
+        )
+    if apart:
+        notes.append(
+            "Loads go to 0 V, and the network's other end lies elsewhere: three ends do not fold "
+            "to one resistance that tells the currents. What is folded is the resistance with both "
+            "ends dead; voltages come from the node equations."
         )
     if too_long:
         notes.append(f"{sentence(too_long)[:-1]}: the figures come from the node equations.")
@@ -223,7 +248,7 @@ def _step(
         same=same_of(step),
         estimate=estimate,
         remains=step.remains,
-        drawing=edges_drawing(step.left, folding.titles, volts),
+        drawing=edges_drawing(step.left, folding.titles, volts, two_ends=bool(volts[GROUND])),
         parts=[
             _carried(known[e.ref], digits)
             if e.ref in known
@@ -256,16 +281,24 @@ def _whole_drawing(
     circuit: Circuit,
     network: Element | Netlist,
     folding: Folding,
+    loads: Sequence[Load],
     load_taps: Sequence[str],
-    volts: Mapping[int, float],
+    solution: Solution,
 ) -> DrawingAnswer:
     """Draw the network as it was written, switches and idle parts included, where it is a tree."""
-    if isinstance(network, Netlist):
-        every = [Branch(b.ref, b.a, b.b, b.ohms) for b in circuit.branches if b.a != b.b]
-        return edges_drawing(folding.start or every, folding.titles, volts)
     names = load_names(circuit, len(load_taps))
+    two_ends = circuit.low != GROUND
+    if isinstance(network, Netlist):
+        volts = {n: v for n, v in enumerate(solution.voltages) if math.isfinite(v)}
+        every = [b for b in circuit.branches if b.a != b.b]
+        if not two_ends:
+            return edges_drawing(folding.start or every, folding.titles, volts)
+        hanging = zip(names, loads, strict=True)
+        every += [Branch(name, x.at, GROUND, x.ohms) for name, x in hanging if x.ohms]
+        titles = {node: name for name, node in junctions(circuit).items()}
+        return edges_drawing(every, titles, volts, low=circuit.low, two_ends=True)
     hung = list(zip(names, load_taps, strict=True))
-    return fitting(lambda metrics: draw(network, metrics, hung))
+    return fitting(lambda metrics: draw(network, metrics, hung, two_ends=two_ends))
 
 
 def _taps(folding: Folding, volts: Mapping[int, float], digits: int) -> dict[str, Figure]:
@@ -317,20 +350,24 @@ def _ways(
         return []
     found = []
     inner = sorted({n for e in folding.start for n in (e.a, e.b)} - {GROUND, SUPPLY})
+    low = back.volts[GROUND]
     scale = abs(solution.terminal_volts) or 1.0
     for node in inner:
-        rule = divider_rule(folding.start, folding.titles, node, solution.terminal_volts)
+        across = solution.terminal_volts - low
+        rule = divider_rule(folding.start, folding.titles, node, across)
+        divided = None if rule.volts is None else low + rule.volts
         folded, equations = back.volts.get(node), solution.voltages[node]
-        values = [v for v in (folded, rule.volts, equations) if v is not None]
+        values = [v for v in (folded, divided, equations) if v is not None]
         words = rule.reason
         if rule.above is not None and rule.below is not None:
             up, down = (write(x, OHM, 4, trim=True) for x in (rule.above, rule.below))
             words = f"{down} of {up} + {down}"
+            words += f", above {write(low, VOLT, 4, trim=True)}" if low else ""
         found.append(
             WayLine(
                 at=folding.titles[node],
                 folded=figure(folded, VOLT, digits),
-                divider=figure(rule.volts, VOLT, digits),
+                divider=figure(divided, VOLT, digits),
                 divider_words=words,
                 equations=figure(equations, VOLT, digits),
                 agree=max(values) - min(values) <= AGREE * scale,

@@ -18,6 +18,7 @@ from lowfold.api.fields import (
     PositiveVolts,
     SourceOhms,
     Tolerance,
+    Volts,
 )
 from lowfold.api.problems import responses
 from lowfold.api.sessions import DrawerDep
@@ -54,6 +55,7 @@ class LadderAsk(Ask):
     supply_v: PositiveVolts
     supply_tolerance: Tolerance = 0.0
     source_ohm: SourceOhms = 0.0
+    low_v: Volts = Field(0.0, description="Voltage of the other end; loads go to 0 V")
     taps: list[TapAsk] = Field(min_length=1, max_length=4, description="Highest first")
     values: Values = Field(default_factory=lambda: Values(series=["E24"]))
     tolerance: Tolerance = Field(0.01, description="Of each part")
@@ -66,6 +68,7 @@ class LadderAsk(Ask):
             supply_volts=self.supply_v,
             supply_tolerance=self.supply_tolerance,
             source_ohms=self.source_ohm,
+            low_volts=self.low_v,
             taps=tuple(
                 TapNeed(target_volts=t.target_v, load_ohms=t.load_ohm, load_amps=t.load_a)
                 for t in self.taps

@@ -7,7 +7,7 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, model_validator
 
 from lowfold.api.fields import Amps, Answer, Ask, Ohms
-from lowfold.core.network.circuit import Circuit, build_circuit, check_switches
+from lowfold.core.network.circuit import Circuit, build_circuit, check_switches, lifted
 from lowfold.core.network.notation import read_text
 from lowfold.core.solving.nodes import Load
 
@@ -51,8 +51,9 @@ class CautionAnswer(Answer):
     message: str
 
 
-def circuit_of(network: str, switches: Switches) -> Circuit:
-    """Read a network and throw its switches."""
+def circuit_of(network: str, switches: Switches, low_v: float = 0.0) -> Circuit:
+    """Read a network and throw its switches, its node 0 at `low_v`."""
     parsed = read_text(network)
     check_switches(parsed, switches)
-    return build_circuit(parsed, [ref for ref, state in switches.items() if state == "closed"])
+    closed = [ref for ref, state in switches.items() if state == "closed"]
+    return lifted(build_circuit(parsed, closed), low_v)

@@ -19,6 +19,7 @@ from lowfold.api.meters import Meter, meter_of
 from lowfold.api.points import PointAsk
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep, MetersDep, PriorsDep
+from lowfold.api.shown import low_words
 from lowfold.api.texts import BriefTexts, texts_of
 from lowfold.api.worn import WornAnswer, worn_parts
 from lowfold.core.bench.hidden import words_of as hidden_words
@@ -157,6 +158,7 @@ class RoundAnswer(Answer):
     why: str = Field(description="Why nothing is measured with the power on")
     drawing: DrawingAnswer
     supply: str
+    low: str = Field(description="What the other end lies at; empty at 0 V")
     hung: dict[str, str] = Field(description="Loads by their names, as written")
     places: dict[str, LeadPlace] = Field(description="Where the leads go, by junction")
     parts: list[WornAnswer]
@@ -239,6 +241,7 @@ def round_of(ask: RoundAsk, families: FamiliesDep, meters: MetersDep) -> RoundAn
         why=bench.why,
         drawing=drawing,
         supply=write(bench.box.supply.volts, VOLT, 4, trim=True) if bench.powered else "",
+        low=low_words(judged) if bench.powered else "",
         hung={n: _load_words(r) for n, r in zip(names, bench.box.loads, strict=False)},
         places={name: LeadPlace(x=x, y=y) for name, (x, y) in places.items()},
         parts=worn_parts(judged),

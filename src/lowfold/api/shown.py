@@ -68,6 +68,7 @@ class ShownAnswer(Answer):
     balances: list[BalanceSummary]
     taps: dict[str, Figure] = Field(description="Voltages at the taps")
     supply: str = Field(description="What is written in the supply's symbol")
+    low: str = Field(description="What the other end lies at; empty at 0 V")
     drawing: DrawingAnswer
     cautions: list[CautionAnswer]
     parts: list[WornAnswer] = Field(description="What is to be seen on each part in the bin")
@@ -116,7 +117,13 @@ def shown_answer(choice: Choice) -> ShownAnswer:
         balances=_balances(judged),
         taps=taps,
         supply=_supply_words(judged),
-        drawing=full_drawing(choice.network, loads, driven=judged.supply is not None),
+        low=low_words(judged),
+        drawing=full_drawing(
+            choice.network,
+            loads,
+            driven=judged.supply is not None,
+            two_ends=bool(low_words(judged)),
+        ),
         cautions=[CautionAnswer.model_validate(c) for c in judged.check.cautions],
         parts=worn_parts(judged),
         as_network=_as_network(choice, loads),
@@ -136,6 +143,8 @@ def _as_network(choice: Choice, loads: list[tuple[str, str]]) -> dict[str, str]:
             brief["supply_tolerance"] = write(supply.tolerance, FRACTION, EXACT, trim=True)
         if supply.source_ohms and not current:
             brief["source_ohm"] = write(supply.source_ohms, OHM, EXACT, trim=True)
+        if supply.low_volts:
+            brief["low_v"] = write(supply.low_volts, VOLT, EXACT, trim=True)
     hung = []
     for (_, at), stated in zip(loads, judged.loads, strict=True):
         load = stated.load
@@ -188,6 +197,12 @@ def _supply_words(judged: Judged) -> str:
     return write(judged.supply.volts, AMPERE if current else VOLT, 4, trim=True)
 
 
+def low_words(judged: Judged) -> str:
+    """Return what the network's other end lies at, where that is not 0 V."""
+    low = judged.supply.low_volts if judged.supply else 0.0
+    return write(low, VOLT, 4, trim=True) if low else ""
+
+
 def _table(judged: Judged) -> list[TableRow]:
     solution, driven = judged.check.solution, judged.supply is not None
     rows = [
@@ -236,7 +251,7 @@ def _balances(judged: Judged) -> list[BalanceSummary]:
     current = math.isinf(judged.supply.source_ohms)
     emf = solution.terminal_volts if current else judged.supply.volts
     loads = [r.load for r in judged.loads]
-    every = balances(judged.circuit, solution, emf, loads)
+    every = balances(judged.circuit, solution, emf, loads, judged.supply.low_volts)
     words = (("loop", "loops close"), ("junction", "junctions balance"), ("power", "powers add up"))
     return [
         BalanceSummary(name=name, holds=all(b.holds for b in every if b.name.startswith(start)))

@@ -12,10 +12,10 @@ from lowfold.api.computing import ComputedRoute
 from lowfold.api.fields import Answer, Ask, SourceOhms, Volts
 from lowfold.api.networks import CautionAnswer, LoadAsk, NetworkText, Switches, circuit_of
 from lowfold.api.problems import responses
-from lowfold.core.checking.cautions import cautions_for
+from lowfold.core.checking.cautions import cautions_for, highest_between
 from lowfold.core.errors import TooLargeError
 from lowfold.core.folding.fold import Fold, fold, unfolded
-from lowfold.core.network.circuit import GROUND, SUPPLY, Circuit, junctions
+from lowfold.core.network.circuit import Circuit, junctions
 from lowfold.core.solving.balance import balances
 from lowfold.core.solving.nodes import solve
 
@@ -42,6 +42,9 @@ class SolveAsk(Ask):
     network: NetworkText
     supply_v: Volts
     source_ohm: SourceOhms = 0.0
+    low_v: Volts = Field(
+        0.0, description="Voltage of the network's other end, node 0; loads go to 0 V"
+    )
     loads: list[LoadAsk] = Field(default_factory=list, max_length=100)
     switches: Switches = Field(default_factory=dict)
 
@@ -111,17 +114,18 @@ def _finite(value: float) -> float | None:
 def _inner(circuit: Circuit) -> dict[str, int]:
     """Return junctions by name, the supply's ends only where the user names them."""
     found = junctions(circuit)
-    return {n: k for n, k in found.items() if n in circuit.names or k not in {GROUND, SUPPLY}}
+    return {n: k for n, k in found.items() if n in circuit.names or k not in circuit.ends}
 
 
 @router.post("/solve", responses=responses(422, 503))
 def solve_network(ask: SolveAsk) -> SolveAnswer:
     """Solve a network on its supply: every part's V, I and P and every junction's voltage."""
-    circuit = circuit_of(ask.network, ask.switches)
+    circuit = circuit_of(ask.network, ask.switches, ask.low_v)
     loads = [load.load(circuit) for load in ask.loads]
-    solution = solve(circuit, ask.supply_v, ask.source_ohm, loads)
+    solution = solve(circuit, ask.supply_v, ask.source_ohm, loads, ask.low_v)
     cautions = cautions_for(
-        highest_volts=abs(ask.supply_v), starved=[ask.loads[k].at for k in solution.held]
+        highest_volts=highest_between((ask.supply_v, ask.low_v)),
+        starved=[ask.loads[k].at for k in solution.held],
     )
     try:
         folding, too_long = fold(circuit, loads), None
@@ -140,7 +144,7 @@ def solve_network(ask: SolveAsk) -> SolveAnswer:
         idle=list(folding.idle),
         checks=[
             BalanceAnswer.model_validate(b)
-            for b in balances(circuit, solution, ask.supply_v, loads)
+            for b in balances(circuit, solution, ask.supply_v, loads, ask.low_v)
         ],
         cautions=[CautionAnswer.model_validate(c) for c in cautions],
         caution=starved[0] if starved else None,

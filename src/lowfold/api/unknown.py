@@ -56,6 +56,7 @@ class UnknownAsk(Ask):
     network: NetworkText
     supply_v: Volts = 0.0
     source_ohm: SourceOhms = 0.0
+    low_v: Volts = Field(0.0, description="Voltage of the network's other end, node 0")
     values: Values = Field(default_factory=lambda: Values(series=["E24"]))
     total_ohm: Ohms | None = None
     supply_a: SignedAmps | None = None
@@ -105,6 +106,7 @@ def unknown(ask: UnknownAsk, drawer: DrawerDep) -> UnknownAnswer:
         ask.values.to_core(drawer).ohms,
         ask.supply_v,
         ask.source_ohm,
+        ask.low_v,
     )
     return UnknownAnswer(
         ref=found.ref,

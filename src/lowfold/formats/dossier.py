@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Final
 
 if TYPE_CHECKING:  # the server's own process hands dossiers on, and computes nothing
     from lowfold.core.record.parts_list import PartsLine
@@ -23,6 +23,10 @@ __all__ = [
     "Strip",
     "Wears",
 ]
+
+
+#: Half the widths of the bars of a mark of 0 V, from the wire down.
+GROUND_BARS: Final = (9, 5.5, 2)
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,6 +52,7 @@ class Sketch:
     nodes: tuple[PlacedText, ...]
     supply: PlacedText | None
     ends: tuple[PlacedText, ...]
+    grounds: tuple[PlacedText, ...] = ()  #: marks of 0 V, where no end lies there
 
 
 @dataclass(frozen=True, slots=True)

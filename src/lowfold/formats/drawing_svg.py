@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Final
 from xml.etree import ElementTree as ET
 
-from lowfold.formats.dossier import PlacedText, Sketch
+from lowfold.formats.dossier import GROUND_BARS, PlacedText, Sketch
 
 __all__ = ["write_svg"]
 
@@ -69,8 +69,20 @@ def write_svg(sketch: Sketch, title: str) -> str:
     for end in sketch.ends:
         at = {"cx": f"{end.x:g}", "cy": f"{end.y:g}", "r": "4"}
         ET.SubElement(root, "circle", {**at, "fill": "#ffffff", "stroke": INK})
+        if sketch.grounds:
+            _words(root, end, 8, 16 if end.y == 0 else -7)
+    _grounds(root, lines, sketch)
     ET.indent(root)
     return '<?xml version="1.0" encoding="UTF-8"?>\n' + ET.tostring(root, encoding="unicode") + "\n"
+
+
+def _grounds(root: ET.Element, lines: ET.Element, sketch: Sketch) -> None:
+    for mark in sketch.grounds:
+        for row, reach in enumerate(GROUND_BARS):
+            y = mark.y + 4 * row
+            bar = f"M{mark.x - reach:g} {y:g}L{mark.x + reach:g} {y:g}"
+            ET.SubElement(lines, "path", {"d": bar})
+        _words(root, mark, 0, 26, anchor="middle")
 
 
 def _symbol(root: ET.Element, part: PlacedText, half: float, *, dashed: bool) -> None:

@@ -9,7 +9,16 @@ from typing import Final
 
 from fpdf import FPDF
 
-from lowfold.formats.dossier import Curve, Histogram, LoadPlot, PlacedText, Sketch, Strip, Wears
+from lowfold.formats.dossier import (
+    GROUND_BARS,
+    Curve,
+    Histogram,
+    LoadPlot,
+    PlacedText,
+    Sketch,
+    Strip,
+    Wears,
+)
 
 __all__ = ["COPPER", "CREASE", "INK", "SOFT", "WINDOW", "Frame", "draw_mark", "draw_sketch"]
 
@@ -95,6 +104,14 @@ def _draw_nodes(pdf: FPDF, sketch: Sketch, at: _At, scale: float, size: float) -
             pdf.text(place[0] - pdf.get_string_width(line), place[1], line)
     for end in sketch.ends:
         pdf.circle(*at(end.x, end.y), 4 * scale, style="DF")
+        if sketch.grounds:
+            pdf.text(*at(end.x + 8, end.y + (16 if end.y == 0 else -7)), end.lines[0])
+    for mark in sketch.grounds:
+        for row, reach in enumerate(GROUND_BARS):
+            y = mark.y + 4 * row
+            pdf.line(*at(mark.x - reach, y), *at(mark.x + reach, y))
+        if mark.lines[0]:
+            pdf.text(*at(mark.x - 12, mark.y + 26), mark.lines[0])
 
 
 def _beside(pdf: FPDF, part: PlacedText, place: tuple[float, float], size: float) -> None:

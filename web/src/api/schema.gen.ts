@@ -2607,6 +2607,11 @@ export interface components {
             supply: components["schemas"]["PlacedAnswer"] | null;
             /** Ends */
             ends: components["schemas"]["PlacedAnswer"][];
+            /**
+             * Grounds
+             * @description Marks of 0 V where no end lies there
+             */
+            grounds: components["schemas"]["PlacedAnswer"][];
         };
         /** DrawnAnswer */
         DrawnAnswer: {
@@ -3222,6 +3227,11 @@ export interface components {
             };
             /** Supply */
             supply: string;
+            /**
+             * Low
+             * @description What the other end lies at; empty at 0 V
+             */
+            low: string;
             /** Idle */
             idle: string[];
             /** Steps */
@@ -3271,6 +3281,12 @@ export interface components {
              * @default 0
              */
             source_ohm: number | string;
+            /**
+             * Low V
+             * @description Voltage of the network's other end, node 0; loads go to 0 V
+             * @default 0
+             */
+            low_v: number | string;
             /** Loads */
             loads?: components["schemas"]["LoadAsk"][];
             /**
@@ -3823,6 +3839,12 @@ export interface components {
              * @default 0
              */
             source_ohm: number | string;
+            /**
+             * Low V
+             * @description Voltage of the other end; loads go to 0 V
+             * @default 0
+             */
+            low_v: number | string;
             /**
              * Taps
              * @description Highest first
@@ -5893,6 +5915,11 @@ export interface components {
             /** Supply */
             supply: string;
             /**
+             * Low
+             * @description What the other end lies at; empty at 0 V
+             */
+            low: string;
+            /**
              * Hung
              * @description Loads by their names, as written
              */
@@ -6476,6 +6503,11 @@ export interface components {
              * @description What is written in the supply's symbol
              */
             supply: string;
+            /**
+             * Low
+             * @description What the other end lies at; empty at 0 V
+             */
+            low: string;
             drawing: components["schemas"]["DrawingAnswer"];
             /** Cautions */
             cautions: components["schemas"]["CautionAnswer"][];
@@ -6588,6 +6620,12 @@ export interface components {
              * @default 0
              */
             source_ohm: number | string;
+            /**
+             * Low V
+             * @description Voltage of the network's other end, node 0; loads go to 0 V
+             * @default 0
+             */
+            low_v: number | string;
             /** Loads */
             loads?: components["schemas"]["LoadAsk"][];
             /**
@@ -6756,6 +6794,12 @@ export interface components {
              * @default 0
              */
             source_ohm: number | string;
+            /**
+             * Low V
+             * @description Voltage of the network's other end, node 0, exact; loads go to 0 V
+             * @default 0
+             */
+            low_v: number | string;
         };
         /**
          * SuspectsAsk
@@ -7081,6 +7125,12 @@ export interface components {
              * @default 0
              */
             source_ohm: number | string;
+            /**
+             * Low V
+             * @description Voltage of the network's other end, node 0
+             * @default 0
+             */
+            low_v: number | string;
             values?: components["schemas"]["Values"];
             /** Total Ohm */
             total_ohm?: (number | string) | null;

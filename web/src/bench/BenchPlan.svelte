@@ -1,6 +1,7 @@
 <script lang="ts">
   /** The drawing with the places the leads go; what was read stands beside them. */
   import type { RoundAnswer, StepAnswer } from "$api";
+  import SupplyMark from "../drawing/SupplyMark.svelte";
   import type { BenchState } from "./bench.svelte";
 
   type Props = { bench: BenchState; round: RoundAnswer };
@@ -17,10 +18,12 @@
   /** Part by part, what it was measured as. */
   const measured = $derived(Object.fromEntries(round.measured.map((p) => [p.ref, p.shown])));
   const values = $derived(Object.fromEntries(round.parts.map((p) => [p.ref, p.shown])));
+  /** What the black lead lies on. */
+  const zero = $derived(round.low ? "0 V" : "0");
   const volts = $derived(
     Object.fromEntries(
       round.steps
-        .filter((s) => s.asked.kind === "voltage" && s.asked.against === "0")
+        .filter((s) => s.asked.kind === "voltage" && s.asked.against === zero)
         .map((s) => [s.asked.at as string, s]),
     ) as Record<string, StepAnswer>,
   );
@@ -55,33 +58,18 @@
   <g stroke="currentColor" stroke-width="1.6" fill="none" stroke-linecap="square">
     {#each drawing.wires as wire, i (i)}<path d="M{wire.x1} {wire.y1}L{wire.x2} {wire.y2}" />{/each}
   </g>
-  {#if drawing.supply}
-    <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
-    <g class="cursor-pointer" onclick={() => bench.point({ supply: true })}>
-      <circle
-        cx={drawing.supply.x}
-        cy={drawing.supply.y}
-        r="24"
-        class={inSupply ? "fill-wash stroke-copper" : "fill-leaf"}
-        stroke="currentColor"
-        stroke-width={inSupply ? 3 : 1.6}
-      />
-      <text
-        x={drawing.supply.x}
-        y={drawing.supply.y + 4}
-        text-anchor="middle"
-        font-size="12"
-        class="fill-ink">{inSupply ? "A" : round.supply_measured || round.supply}</text
-      >
-    </g>
-  {/if}
-  {#each drawing.ends as p (p.name)}<circle
-      cx={p.x}
-      cy={p.y}
-      r="4"
-      class="fill-leaf"
-      stroke="currentColor"
-    />{/each}
+  <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
+  <g
+    class={drawing.supply ? "cursor-pointer" : ""}
+    onclick={() => drawing.supply && bench.point({ supply: true })}
+  >
+    <SupplyMark
+      {drawing}
+      supply={inSupply ? "A" : round.supply_measured || round.supply}
+      low={round.low}
+      hot={inSupply}
+    />
+  </g>
   {#each [...drawing.parts, ...drawing.loads] as p (p.name)}
     {@const load = drawing.loads.includes(p)}
     {@const hot = p.name === step?.ref}

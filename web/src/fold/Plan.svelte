@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { Carried, Figure } from "$api";
+  import SupplyMark from "../drawing/SupplyMark.svelte";
   import type { Picture, Symbol } from "./drawn";
 
   type Props = {
@@ -57,23 +58,7 @@
       />
     {/each}
   </g>
-  {#if drawing.supply}
-    <circle
-      cx={drawing.supply.x}
-      cy={drawing.supply.y}
-      r="24"
-      class="fill-leaf"
-      stroke="currentColor"
-      stroke-width="1.6"
-    />
-    <text
-      x={drawing.supply.x}
-      y={drawing.supply.y + 4}
-      text-anchor="middle"
-      font-size="12"
-      class="fill-ink">{picture.supply}</text
-    >
-  {/if}
+  <SupplyMark {drawing} supply={picture.supply} low={picture.low} />
   {#each drawing.dots as dot, i (i)}
     <circle cx={dot.x} cy={dot.y} r="3.2" fill="currentColor" />
     {#if dot.name}

@@ -9,6 +9,7 @@ export type Picture = {
   parts: Record<string, Carried>;
   taps: Record<string, Figure>;
   supply: string;
+  low: string;
 };
 
 export function drawn(folded: FoldAnswer, place: number): Picture {
@@ -19,6 +20,7 @@ export function drawn(folded: FoldAnswer, place: number): Picture {
     parts: Object.fromEntries(rows.map((row) => [row.ref, row])),
     taps: folded.taps,
     supply: folded.supply,
+    low: folded.low,
   };
 }
 

@@ -204,6 +204,7 @@ export class FoldState extends KeptDesign implements Subject {
       askUnknown({
         network,
         source_ohm: this.text("source_ohm"),
+        low_v: this.text("low_v"),
         supply_v: 0,
         ...supply,
         ...figure,

@@ -4,6 +4,8 @@
 
   import type { Picture } from "$api";
 
+  import SupplyMark from "../drawing/SupplyMark.svelte";
+
   type Props = {
     picture: Picture;
     label: string;
@@ -60,32 +62,8 @@
       />
     {/each}
   </g>
-  {#if drawing.supply}
-    <circle
-      cx={drawing.supply.x}
-      cy={drawing.supply.y}
-      r="24"
-      class="fill-leaf"
-      stroke="currentColor"
-      stroke-width="1.6"
-    />
-    <text
-      x={drawing.supply.x}
-      y={drawing.supply.y + 4}
-      text-anchor="middle"
-      font-size="12"
-      class="fill-ink">{picture.supply}</text
-    >
-  {/if}
+  <SupplyMark {drawing} supply={picture.supply} />
   {#each drawing.ends as end (end.name)}
-    <circle
-      cx={end.x}
-      cy={end.y}
-      r="5"
-      class="fill-leaf"
-      stroke="currentColor"
-      stroke-width="1.6"
-    />
     <text
       x={end.x}
       y={end.y + (end.name === "0" ? 22 : -12)}

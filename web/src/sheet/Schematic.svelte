@@ -1,6 +1,8 @@
 <script lang="ts">
   import type { DrawingAnswer, ShownAnswer, TableRow } from "$api";
 
+  import SupplyMark from "../drawing/SupplyMark.svelte";
+
   type Props = {
     drawing: DrawingAnswer;
     height: number;
@@ -60,11 +62,13 @@
         stroke-dasharray="4 3"
       />
     {/each}
-    {#if drawing.supply}
-      <circle cx={drawing.supply.x} cy={drawing.supply.y} r="24" />
-    {/if}
-    {#each drawing.ends as p (p.name)}<circle cx={p.x} cy={p.y} r="4" />{/each}
   </g>
+  <SupplyMark
+    {drawing}
+    supply={choice?.supply ?? ""}
+    low={choice?.low ?? ""}
+    width={full ? 1.6 : 1}
+  />
   {#if choice}
     {#each drawing.dots as dot, i (i)}
       <circle cx={dot.x} cy={dot.y} r="3.2" fill="currentColor" />
@@ -82,15 +86,6 @@
         </text>
       {/if}
     {/each}
-    {#if drawing.supply}
-      <text
-        x={drawing.supply.x}
-        y={drawing.supply.y + 4}
-        text-anchor="middle"
-        font-size="12"
-        class="fill-ink">{choice.supply}</text
-      >
-    {/if}
     {#each [...drawing.parts, ...drawing.loads] as p (p.name)}
       {@const row = figures[p.name] ?? figures[`load ${p.name}`]}
       {#if row}

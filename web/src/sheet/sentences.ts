@@ -32,11 +32,13 @@ const PARTS: (Piece | Clause)[] = [
   token("high_c"),
   words("."),
 ];
+const LOW = clause("low end off 0 V", " down to ", "low_v");
 const SUPPLY: (Piece | Clause)[] = [
   words("From "),
   token("supply_v"),
   clause("supply tolerance", " ± ", "supply_tolerance"),
   clause("source resistance", " behind ", "source_ohm"),
+  LOW,
   words(" make "),
 ];
 const LEGS: (Piece | Clause)[] = [
@@ -58,6 +60,7 @@ export const NETWORK_SENTENCE: (Piece | Clause)[] = [
   clause("supply tolerance", " ± ", "supply_tolerance"),
   words(" behind "),
   token("source_ohm"),
+  LOW,
   words(", loaded at "),
   token("loads"),
   words(", closed: "),

@@ -119,8 +119,7 @@ def expect_all(
 def _together(box: Box, points: Sequence[Point], meter: MeterModel) -> Spans:
     """Return the spans of all voltages in one pass, where that is the quicker way; else none."""
     asked = dict.fromkeys((p.at, p.against) for p in points if p.kind == "voltage")
-    alone = {(SUPPLY, GROUND), (GROUND, SUPPLY)} if not box.supply.source_ohms else set()
-    pairs = [pair for pair in asked if pair[0] != pair[1] and pair not in alone]
+    pairs = [pair for pair in asked if pair[0] != pair[1] and not _held(box, pair)]
     if not pairs or meter.ohms_per_volt is not None:
         return {}
     try:
@@ -253,9 +252,11 @@ def _amps(fed: Box, place: int, nodes: tuple[int, int]) -> float:
 def _voltage(box: Box, between: tuple[int, int]) -> Span | None:
     if between[0] == between[1]:
         return Span(0.0, 0.0, 0.0)
-    if {*between} == {SUPPLY, GROUND} and not box.supply.source_ohms:
-        volts = box.supply.volts * (1 if between[0] == SUPPLY else -1)
-        step = abs(volts) * box.supply.tolerance
+    if _held(box, between):
+        supply = box.supply
+        at = {box.circuit.low: supply.low_volts, GROUND: 0.0, SUPPLY: supply.volts}
+        volts = at[between[0]] - at[between[1]]
+        step = abs(supply.volts) * supply.tolerance if SUPPLY in between else 0.0
         return Span(volts, volts - step, volts + step)
     nominal = float(nominal_gaps(box)[between])
     if math.isnan(nominal):
@@ -264,10 +265,16 @@ def _voltage(box: Box, between: tuple[int, int]) -> Span | None:
     return Span(nominal, low.volts, high.volts)
 
 
+def _held(box: Box, between: tuple[int, int]) -> bool:
+    """Return whether the supply itself holds both nodes, whatever hangs between them."""
+    inside = {SUPPLY} if box.supply.source_ohms else set()
+    return {*between} <= box.circuit.ends - inside
+
+
 def _current(box: Box, point: Point, burden: float) -> Span:
     fed, place, nodes = with_ammeter(box, point, burden)
     branch, half = fed.circuit.branches[place], fed.half_widths[place]
-    if point.supply and not any(r.load.amps for r in box.loads):
+    if point.supply and box.scales:
         return _supply_span(fed, branch.ohms)
     if branch.a == branch.b or math.isnan(nominal_gaps(fed)[nodes]):
         return Span(0.0, 0.0, 0.0)

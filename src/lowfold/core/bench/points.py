@@ -13,7 +13,7 @@ from typing import Final, Literal
 from lowfold.core.bench.models import Measured
 from lowfold.core.network.circuit import GROUND, SUPPLY, Branch, Circuit, junctions
 from lowfold.core.solving.nodes import FloatArray, Load, nominal_nets, potentials
-from lowfold.core.tolerance.box import Box, LoadRange, Supply
+from lowfold.core.tolerance.box import Box, LoadRange
 
 __all__ = [
     "THE_SUPPLY",
@@ -95,8 +95,10 @@ def point_named(
     if across is not None:
         branch = circuit.branches[circuit.branch(across)]
         return Point("voltage", at=branch.a, against=branch.b)
-    named = Circuit(circuit.branches, circuit.nodes, junctions(circuit))
-    other = GROUND if against is None else named.node(against)
+    named = replace(circuit, names=junctions(circuit))
+    # A meter's black lead is at 0 V; out of power the network has its own low end.
+    unstated = GROUND if kind == "voltage" else circuit.low
+    other = unstated if against is None else named.node(against)
     return Point(kind, at=named.node(at or ""), against=other)
 
 
@@ -108,7 +110,10 @@ def nominal_gaps(box: Box) -> FloatArray:
     ----------
     box : Box
     """
-    nets = nominal_nets(box.circuit, box.supply.volts, box.supply.source_ohms, box.nominal_loads)
+    supply = box.supply
+    nets = nominal_nets(
+        box.circuit, supply.volts, supply.source_ohms, box.nominal_loads, supply.low_volts
+    )
     gaps: FloatArray = potentials(nets)[0][0]
     return gaps
 
@@ -185,16 +190,16 @@ def with_ammeter(box: Box, point: Point, ohms: float) -> tuple[Box, int, tuple[i
     def moved(node: int) -> int:
         return inner if node == SUPPLY else node
 
-    wider = Circuit(
+    wider = replace(
+        circuit,
         branches=tuple(replace(b, a=moved(b.a), b=moved(b.b)) for b in circuit.branches),
         nodes=circuit.nodes + 1,
-        names=circuit.names,
     )
     loads = tuple(
         LoadRange(Load(moved(r.load.at), ohms=r.load.ohms, amps=r.load.amps), r.low, r.high)
         for r in box.loads
     )
-    supply = Supply(box.supply.volts, box.supply.tolerance)
+    supply = replace(box.supply, source_ohms=0.0)
     fed = replace(box, circuit=wider, loads=loads, supply=supply)
     return _with(fed, Branch(METER, SUPPLY, inner, series)), len(circuit.branches), (SUPPLY, inner)
 

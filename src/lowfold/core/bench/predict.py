@@ -98,11 +98,16 @@ class Model:
             if at != GROUND:
                 powered[at - 1, at - 1] += siemens
         powered[SUPPLY - 1, SUPPLY - 1] += 1 / self.source
+        low = circuit.low
+        if low != GROUND:
+            powered[low - 1, low - 1] += 1 / stiff
         self._powered = np.linalg.inv(powered)
         self.drawn = np.zeros(self.nodes)
         for at, _, amps in self.loads:
-            if at != GROUND and box.supply.volts > 0:
+            if at != GROUND and box.above_zero:
                 self.drawn[at - 1] += amps
+        if low != GROUND:  # what holds the low end gives a current as a load takes one
+            self.drawn[low - 1] -= box.supply.low_volts / stiff
         self.half_widths = np.array(box.half_widths)
 
     def across(self, a: int | Sequence[int], b: int | Sequence[int]) -> FloatArray:

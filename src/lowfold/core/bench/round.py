@@ -19,7 +19,7 @@ from lowfold.core.bench.points import Point, careful_round
 from lowfold.core.bench.readings import Taken, Told, verdict_on_reading
 from lowfold.core.errors import LowfoldError, TooLargeError
 from lowfold.core.needs.choice import Judged
-from lowfold.core.network.circuit import GROUND, SUPPLY
+from lowfold.core.network.circuit import SUPPLY
 from lowfold.core.solving.nodes import solve
 from lowfold.core.tolerance.box import Box, Supply
 
@@ -108,7 +108,7 @@ def points_of(bench: Bench) -> list[Point]:
     """
     every = list(careful_round(bench.box))
     apart = [p for p in every if p.kind == "resistance"]
-    whole = Point("resistance", at=SUPPLY, against=GROUND)
+    whole = Point("resistance", at=SUPPLY, against=bench.box.circuit.low)
     return [*apart, whole, *(p for p in every if bench.powered and p.kind != "resistance")]
 
 
@@ -148,7 +148,7 @@ def go_round(
     volts = _supply_volts(bench, meter, readings) if as_built else None
     box = built(bench.box, measured)
     if volts is not None:
-        box = replace(box, supply=Supply(volts[0], volts[1]))
+        box = replace(box, supply=replace(box.supply, volts=volts[0], tolerance=volts[1]))
     first = [p for p in there if p.part is not None and p.kind == "resistance"]
     ends = Point("voltage", at=SUPPLY)
     nominal = {*first, ends}

@@ -15,7 +15,7 @@ from lowfold.core.bench.priors import START, PriorKind, Priors, each_of
 from lowfold.core.errors import LowfoldError
 from lowfold.core.marks.bands import exchanged, read_bands
 from lowfold.core.marks.worn import worn
-from lowfold.core.network.circuit import GROUND, SUPPLY, Circuit, junctions
+from lowfold.core.network.circuit import GROUND, Circuit, junctions
 from lowfold.core.tolerance.box import Box
 from lowfold.core.values.neighbours import beside
 from lowfold.core.values.quantities import OHM, VOLT, write
@@ -137,7 +137,7 @@ def suspects(box: Box, priors: Priors = START, *, supply: bool = True) -> Suspec
     hung = [k for k, r in enumerate(box.loads) if r.load.siemens or r.load.amps]
     if supply and hung:
         every += _shared([_missing(box, k) for k in hung], each["load"] / 2)
-    nodes = tuple(n for n in range(1, circuit.nodes) if n != SUPPLY) if supply else ()
+    nodes = tuple(n for n in range(circuit.nodes) if n not in circuit.ends) if supply else ()
     return Suspects(tuple(every), tuple(live), nodes)
 
 
@@ -220,7 +220,7 @@ def _bridges(circuit: Circuit) -> Iterator[Suspect]:
     names = {node: name for name, node in junctions(circuit).items()}
     joined = {frozenset((b.a, b.b)) for b in circuit.branches}
     for a, b in itertools.combinations(sorted(names), 2):
-        if {a, b} == {GROUND, SUPPLY} or frozenset((a, b)) in joined:
+        if {a, b} <= circuit.ends or frozenset((a, b)) in joined:
             continue  # the first blows the fuse; the others are a short of the part between
         words = f"{names[a]} and {names[b]} bridged"
         change = Change(a, b, 1 / SHORT_OHMS)

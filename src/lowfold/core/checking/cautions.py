@@ -3,14 +3,22 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Final
 
 from lowfold.core.checking.faults import MOST_FAULTED
 from lowfold.core.values.quantities import AMPERE, FRACTION, VOLT, write
 
-__all__ = ["HAZARDOUS_VOLTS_DC", "HEAVY_AMPS", "SOFT", "Caution", "FailingLeg", "cautions_for"]
+__all__ = [
+    "HAZARDOUS_VOLTS_DC",
+    "HEAVY_AMPS",
+    "SOFT",
+    "Caution",
+    "FailingLeg",
+    "cautions_for",
+    "highest_between",
+]
 
 #: Hazardous live above this in normal condition (IEC 61010-1, from memory).
 HAZARDOUS_VOLTS_DC: Final = 60.0
@@ -34,6 +42,18 @@ class FailingLeg:
 class Caution:
     code: str
     message: str
+
+
+def highest_between(volts: Iterable[float]) -> float:
+    """Return the highest voltage between any two points, 0 V being one of them, V.
+
+    Parameters
+    ----------
+    volts : iterable of float
+        Of the junctions, V; NaN where one has none.
+    """
+    known = [v for v in volts if not math.isnan(v)]
+    return max(0.0, *known) - min(0.0, *known) if known else 0.0
 
 
 def cautions_for(

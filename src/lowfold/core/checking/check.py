@@ -5,12 +5,16 @@ What is not given is not judged: no target, no verdict on an output; no rating, 
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property, partial
 
-from lowfold.core.checking.cautions import Caution, FailingLeg, cautions_for
+from lowfold.core.checking.cautions import (
+    Caution,
+    FailingLeg,
+    cautions_for,
+    highest_between,
+)
 from lowfold.core.checking.faults import Fault
 from lowfold.core.checking.survey import Asked, Survey, survey
 from lowfold.core.checking.verdict import ROUNDING, Verdict, verdict_on, worst
@@ -222,8 +226,10 @@ def _warned(
     rated, refs = [p.rated_watts for p in parts], [p.ref for p in parts]
     faults, shorted = (tuple(fault.rated(refs, rated) for fault in each) for each in found.failures)
     cautions = cautions_for(
-        highest_volts=max(abs(v) for v in solution.voltages if not math.isnan(v))
-        * (1 + supply.tolerance),
+        highest_volts=highest_between(
+            v if node == circuit.low else v * (1 + supply.tolerance)
+            for node, v in enumerate(solution.voltages)
+        ),
         overloaded=[
             p.ref for p in parts if p.rated_watts is not None and p.worst_watts > p.rated_watts
         ],
@@ -341,14 +347,15 @@ def _failing(
         # Film parts rather open than short, so of two that lift as far the open one is told.
         fault = next(f for v, f in sorted(lifted, key=_open_first) if v >= volts * (1 - 1e-9))
         words = f"{fault.ref} {'opens' if fault.mode == 'open' else 'is shorted'}"
-        whole, nominal = abs(supply.volts), abs(output.spread.nominal)
+        whole = max(abs(supply.volts), abs(supply.low_volts))
+        nominal = abs(output.spread.nominal)
         too_far = (
             volts >= WHOLE * whole and nominal < LESS * whole
             if most is None
             else bool(fault.above({node: most}))
         )
         if too_far:
-            found.append(FailingLeg(words, output.at, volts, most))
+            found.append(FailingLeg(words, output.at, fault.voltages[node] or 0.0, most))
     return found
 
 

@@ -14,7 +14,7 @@ import numpy as np
 import numpy.typing as npt
 
 from lowfold.core.checking.verdict import ROUNDING
-from lowfold.core.network.circuit import GROUND, SUPPLY, Circuit
+from lowfold.core.network.circuit import GROUND, Circuit
 from lowfold.core.solving.nodes import Load, Nets, potentials, supply_resistance
 
 __all__ = [
@@ -95,8 +95,8 @@ def faulted_ohms(circuit: Circuit, place: int, mode: Mode, loads: Sequence[Load]
     kept = replace(circuit, branches=circuit.branches[:place] + circuit.branches[place + 1 :])
     if mode == "open":
         return supply_resistance(kept, loads)
-    low, high = sorted((branch.a, branch.b))
-    if (low, high) == (GROUND, SUPPLY):
+    low, high = _kept(circuit, branch.a, branch.b)
+    if {low, high} <= circuit.ends:
         return 0.0
 
     def moved(node: int) -> int:
@@ -106,6 +106,12 @@ def faulted_ohms(circuit: Circuit, place: int, mode: Mode, loads: Sequence[Load]
     hung = [replace(x, at=moved(x.at)) for x in loads]
     beside = [x for x in hung if x.at != GROUND]
     return supply_resistance(replace(circuit, branches=joined), beside)
+
+
+def _kept(circuit: Circuit, a: int, b: int) -> tuple[int, int]:
+    """Return two junctions that become one: that which is kept first, an end of the supply."""
+    one, two = sorted((a, b), key=lambda n: (n not in circuit.ends, n))
+    return one, two
 
 
 def faults_of(
@@ -133,20 +139,22 @@ def faults_of(
 
     Notes
     -----
-    A short across an ideal supply leaves its voltage without a value; with resistance inside it,
-    everything falls to 0 V. A junction that hangs on nothing but a current load is held at 0 V.
+    A short across an ideal supply, or between two, leaves the voltages without a value; with
+    resistance inside the one there is, everything falls to 0 V. A junction that hangs on nothing
+    but a current load is held at 0 V.
     """
     sets, branches = nets.siemens.shape
     joins: list[tuple[int, int]] = []  # the junction kept, and the one that becomes it
     opened: list[int] = []
     for branch in circuits[0].branches:
-        low, high = sorted((branch.a, branch.b))
+        low, high = _kept(circuits[0], branch.a, branch.b)
         opened += [len(opened) // 2, -1]
         joins += [(GROUND, GROUND), (low, high)]
     for node in nodes.values():
         opened.append(-1)
         joins.append((GROUND, node))
-    whole = [k for k, join in enumerate(joins) if join == (GROUND, SUPPLY)]
+    given = circuits[0].ends
+    whole = [k for k, (a, b) in enumerate(joins) if a != b and {a, b} <= given]
     solved = [k for k in range(len(joins)) if k not in whole]
     count = len(solved)
     if not count:
@@ -176,6 +184,7 @@ def faults_of(
             load_siemens=each(nets.load_siemens),
             load_amps=each(nets.load_amps),
             supply_v=each(nets.supply_v),
+            low_v=None if nets.low_v is None else each(nets.low_v),
         )
         gaps, _ = potentials(many)
         rows = np.arange(sets * count)[:, None]
@@ -184,7 +193,7 @@ def faults_of(
         solved_gaps = np.take_along_axis(
             gaps[:, :, GROUND], np.tile(to, (sets, 1)), axis=1
         ).reshape(sets, count, nets.nodes)
-    gone = 0.0 if nets.source_ohms else None
+    gone = 0.0 if nets.source_ohms and nets.low == GROUND else None
     dead = (0.0, *[gone] * (nets.nodes - 1))
     found = []
     for of, circuit in enumerate(circuits):

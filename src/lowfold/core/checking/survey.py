@@ -165,13 +165,16 @@ def _failures(box: Box, nodes: tuple[int, ...], asked: Asked) -> Failures:
     if not asked.faults or len(box.circuit.branches) > MOST_FAULTED:
         return (), ()
     supply = box.supply
-    nets = nominal_nets(box.circuit, supply.volts, supply.source_ohms, box.nominal_loads)
+    nets = nominal_nets(
+        box.circuit, supply.volts, supply.source_ohms, box.nominal_loads, supply.low_volts
+    )
     return faults_of([box.circuit], dict(zip(asked.outputs, nodes, strict=True)), nets)[0]
 
 
 def solve_box(box: Box) -> Solution:
     """Return what a box does with everything nominal."""
-    return solve(box.circuit, box.supply.volts, box.supply.source_ohms, box.nominal_loads)
+    supply = box.supply
+    return solve(box.circuit, supply.volts, supply.source_ohms, box.nominal_loads, supply.low_volts)
 
 
 def _together(boxes: Sequence[Box], nodes: tuple[int, ...], asked: Asked) -> dict[int, _Figures]:
@@ -248,7 +251,7 @@ class _Span:
             self.source_ohms,
             np.concatenate(self.corner_volts),
             np.concatenate(self.corner_ohms),
-            proven=replace(box, loads=others).proven and not (drawn and box.supply.volts > 0),
+            proven=replace(box, loads=others).proven and not (drawn and box.above_zero),
         )
 
 

@@ -28,6 +28,9 @@ def lead_places(
     """
     nets = nets_at(circuit, drawing, closed)
     places = {node: _place(drawing, found) for node, found in nets.items()}
+    for mark in drawing.grounds:
+        if mark.name:
+            places[GROUND] = (mark.x, mark.y)
     return {node: place for node, place in places.items() if place is not None}
 
 
@@ -62,7 +65,7 @@ def nets_at(
         nets.setdefault(node, set()).update(found)
 
     learn(SUPPLY, net_at(0.0, 0.0))
-    learn(GROUND, net_at(0.0, drawing.height))
+    learn(circuit.low, net_at(0.0, drawing.height))
     left = [b for b in circuit.branches if b.ref.casefold() in sides]
     moved = True
     while left and moved:

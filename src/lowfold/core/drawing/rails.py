@@ -13,7 +13,7 @@ from typing import Final
 import numpy as np
 import numpy.typing as npt
 
-from lowfold.core.drawing.schematic import Drawing, Metrics, Placed
+from lowfold.core.drawing.schematic import ZERO, Drawing, Metrics, Placed
 from lowfold.core.drawing.wires import Wire
 from lowfold.core.network.circuit import GROUND, SUPPLY, Branch
 
@@ -29,6 +29,8 @@ def draw_rails(
     metrics: Metrics,
     *,
     driven: bool = True,
+    low: int = GROUND,
+    two_ends: bool = False,
 ) -> Drawing:
     """Lay out `edges`; loads (L1, L2 …) are parts like any other.
 
@@ -44,35 +46,41 @@ def draw_rails(
         Sizes, CSS pixels.
     driven : bool
         Whether a supply is drawn.
+    low : int
+        The network's low end.
+    two_ends : bool
+        Each end lies at a voltage of its own: both are terminals.
     """
-    nodes = {n for e in edges for n in (e.a, e.b)} | {SUPPLY, GROUND}
-    order = sorted(nodes, key=lambda n: (n == GROUND, n != SUPPLY, -volts.get(n, 0.0), n))
+    rails = (SUPPLY, low)
+    nodes = {n for e in edges for n in (e.a, e.b)} | {*rails}
+    order = sorted(nodes, key=lambda n: (n == low, n != SUPPLY, -volts.get(n, 0.0), n))
     level = {node: k for k, node in enumerate(order)}
     upright = _ordered(tuple(edges), tuple(level.items()))  # the same for every metrics
     left = metrics.terminal
     column = {e.ref: left + metrics.part_width * (k + 0.15) for k, e in enumerate(upright)}
     height = {node: k * metrics.part_height for node, k in level.items()}
-    bottom = height[GROUND]
+    bottom = height[low]
+    driven = driven and not two_ends
     wires: list[Wire] = []
     dots: list[Placed] = []
     for node in order:
         touching = [column[e.ref] for e in upright if node in (e.a, e.b)]
-        along = [*touching, *([0.0] if node in (SUPPLY, GROUND) else [])]
+        along = [*touching, *([0.0] if node in rails else [])]
         wires.append(Wire(min(along), height[node], max(along), height[node], node))
         inside = [x for x in touching if min(along) < x < max(along)]
-        named = "" if node in (SUPPLY, GROUND) else titles[node]
+        named = "" if node in rails else titles[node]
         dots += [Placed("", x, height[node]) for x in inside]
         if named:
             dots.append(Placed(named, min(touching), height[node]))
     placed = []
     for e in upright:
         upper, lower = sorted((e.a, e.b), key=height.__getitem__)
-        top, low = height[upper], height[lower]
+        top, foot = height[upper], height[lower]
         # In the gap below its upper rail, where no other rail runs through its writing.
         x, middle, half = column[e.ref], top + metrics.part_height / 2, metrics.symbol / 2
         wires += [
             Wire(x, top, x, middle - half, upper),
-            Wire(x, middle + half, x, low, lower),
+            Wire(x, middle + half, x, foot, lower),
         ]
         placed.append(Placed(e.ref, x, middle))
     if driven:
@@ -90,6 +98,7 @@ def draw_rails(
         dots=tuple(dots),
         supply=Placed("supply", 0.0, bottom / 2) if driven else None,
         ends=() if driven else open_ends,
+        grounds=() if not two_ends else (Placed(ZERO, 0.0, bottom / 2),),
     )
 
 

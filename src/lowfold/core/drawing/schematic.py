@@ -8,11 +8,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import Final
 
 from lowfold.core.drawing.wires import Wire, with_nets
 from lowfold.core.network.tree import Chain, Element, Group, Tap
 
-__all__ = ["Drawing", "Metrics", "Placed", "draw", "laid_down"]
+__all__ = ["ZERO", "Drawing", "Metrics", "Placed", "draw", "laid_down"]
+
+ZERO: Final = "0 V"  #: what is written beside the mark of 0 V
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,7 +52,8 @@ class Drawing:
     loads: tuple[Placed, ...]
     dots: tuple[Placed, ...]  #: junctions of three or more wires; named where tapped
     supply: Placed | None
-    ends: tuple[Placed, ...]  #: open terminals, where nothing drives the network
+    ends: tuple[Placed, ...]  #: terminals: open, or each held at a voltage of its own
+    grounds: tuple[Placed, ...] = ()  #: marks of 0 V, where no end of the network lies there
 
 
 class _Pen:
@@ -122,6 +126,7 @@ def draw(
     loads: Sequence[tuple[str, str]] = (),
     *,
     driven: bool = True,
+    two_ends: bool = False,
 ) -> Drawing:
     """Lay out `network` between a supply at the left and its loads at the right.
 
@@ -131,6 +136,8 @@ def draw(
         A tap called `in` is the supply's positive end. Each load hangs from its tap to the return.
     driven : bool
         Draw a supply; otherwise two open terminals.
+    two_ends : bool
+        Each end lies at a voltage of its own: terminals, and loads go to 0 V apart from them.
     network : Element
         The network as a tree, or a netlist.
     metrics : Metrics
@@ -145,11 +152,12 @@ def draw(
     if metrics.terminal:
         pen.wire(0.0, 0.0, left, 0.0)
         pen.wire(0.0, height, left, height)
-        if driven:
+        if driven and not two_ends:
             supply = Placed("supply", 0.0, height / 2)
             pen.wire(0.0, 0.0, 0.0, height)
         else:
             ends = (Placed("in", 0.0, 0.0), Placed("0", 0.0, height))
+    grounds = [Placed(ZERO, 0.0, height / 2)] if two_ends and metrics.terminal else []
     placed = []
     right = left + width
     taps = {t.name.casefold(): t for t in pen.taps}
@@ -168,8 +176,12 @@ def draw(
         pen.wire(start, y, column, y)
         pen.wire(column, y, column, middle - half)
         pen.wire(column, middle + half, column, height)
-        pen.wire(left, height, column, height)
-        pen.dots.extend((Placed("", start, y), Placed("", left, height)))
+        pen.dots.append(Placed("", start, y))
+        if two_ends:
+            grounds.append(Placed("", column, height))
+        else:
+            pen.wire(left, height, column, height)
+            pen.dots.append(Placed("", left, height))
         placed.append(Placed(name, column, middle))
     return Drawing(
         width=right + len(loads) * metrics.part_width,
@@ -183,6 +195,7 @@ def draw(
         dots=(*pen.dots, *pen.taps),
         supply=supply,
         ends=ends,
+        grounds=tuple(grounds),
     )
 
 
@@ -210,4 +223,5 @@ def laid_down(drawing: Drawing) -> Drawing:
         dots=turned(drawing.dots),
         supply=turned([drawing.supply])[0] if drawing.supply else None,
         ends=turned(drawing.ends),
+        grounds=turned(drawing.grounds),
     )

@@ -16,7 +16,7 @@ from dataclasses import dataclass, replace
 from typing import Final, Literal
 
 from lowfold.core.errors import TooLargeError
-from lowfold.core.network.circuit import GROUND, SUPPLY, Branch, Circuit, load_names
+from lowfold.core.network.circuit import GROUND, SUPPLY, Branch, Circuit, load_names, lowered
 from lowfold.core.network.graph import distances
 from lowfold.core.network.tree import Chain, Element, Group, Part, Tap, chain, group, write_network
 from lowfold.core.solving.carrying import carrying
@@ -141,6 +141,8 @@ def unfolded(circuit: Circuit, loads: Sequence[Load] = ()) -> Folding:
     loads : Sequence[Load]
         What hangs from nodes to 0 V, Ω or A.
     """
+    loads = [replace(x, at=GROUND) if x.at == circuit.low else x for x in loads]
+    circuit = lowered(circuit)
     drawn: dict[int, tuple[str, ...]] = {}
     for name, load in zip(load_names(circuit, len(loads)), loads, strict=True):
         if load.amps:

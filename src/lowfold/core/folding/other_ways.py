@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -98,7 +98,12 @@ def _between(edges: Sequence[Branch], start: int, end: int) -> float:
 
 
 def node_equations(
-    edges: Sequence[Branch], titles: dict[int, str], supply_volts: float, source_ohms: float
+    edges: Sequence[Branch],
+    titles: dict[int, str],
+    supply_volts: float,
+    source_ohms: float,
+    low_volts: float = 0.0,
+    to_zero: Collection[str] = (),
 ) -> NodeEquations:
     """Write and solve the node equations, in conductances; the inner resistance as I = E/r.
 
@@ -114,8 +119,12 @@ def node_equations(
         EMF of the supply, V.
     source_ohms : float
         Ω inside the supply.
+    low_volts : float
+        What the supply's other end lies at, V.
+    to_zero : collection of str
+        Edges, loads, that go to 0 V and not to that end.
     """
-    known = {GROUND: 0.0} if source_ohms else {GROUND: 0.0, SUPPLY: supply_volts}
+    known = {GROUND: low_volts} | ({} if source_ohms else {SUPPLY: supply_volts})
     nodes = sorted({n for e in edges for n in (e.a, e.b)} - set(known))
     place = {n: k for k, n in enumerate(nodes)}
     matrix, entering = np.zeros((len(nodes), len(nodes))), np.zeros(len(nodes))
@@ -126,7 +135,7 @@ def node_equations(
             matrix[place[one], place[one]] += 1 / e.ohms
             if two in place:
                 matrix[place[one], place[two]] -= 1 / e.ohms
-            else:
+            elif e.ref not in to_zero:
                 entering[place[one]] += known[two] / e.ohms
     if source_ohms and SUPPLY in place:
         matrix[place[SUPPLY], place[SUPPLY]] += 1 / source_ohms

@@ -47,7 +47,9 @@ class Unfolding:
     volts: Mapping[int, float]  #: of the junctions
 
 
-def unfold(folding: Folding, supply_volts: float, source_ohms: float = 0.0) -> Unfolding | None:
+def unfold(
+    folding: Folding, supply_volts: float, source_ohms: float = 0.0, low_volts: float = 0.0
+) -> Unfolding | None:
     """Return the way back from one resistance to every part; None where nothing conducts.
 
     Parameters
@@ -58,15 +60,18 @@ def unfold(folding: Folding, supply_volts: float, source_ohms: float = 0.0) -> U
         A network folded step by step.
     source_ohms : float
         Ω inside the supply.
+    low_volts : float
+        What the other end lies at, V; loads to 0 V are then none of the folding's.
     """
     total = folding.total
     if total is None:
         return None
-    amps = supply_volts / (source_ohms + total.ohms)
+    amps = (supply_volts - low_volts) / (source_ohms + total.ohms)
     across = amps * total.ohms
-    volts = {GROUND: 0.0, SUPPLY: across}
+    volts = {GROUND: low_volts, SUPPLY: low_volts + across}
     sign = 1.0 if total.a == SUPPLY else -1.0
-    rule = "I = E / R" if not source_ohms else "I = E / (r + R)"
+    driven = "(E − E₀)" if low_volts else "E"
+    rule = f"I = {driven} / R" if not source_ohms else f"I = {driven} / (r + R)"
     known = {total.ref: _carried(total.ref, total.ohms, sign * across, sign * amps, rule)}
     steps = []
     for step in reversed(folding.steps):

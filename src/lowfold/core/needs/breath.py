@@ -39,7 +39,8 @@ TOKENS: Final[dict[BriefKind, dict[str, str]]] = {
     },
     "divider": {
         "supply": "supply_v", "supply around": "supply_tolerance", "source": "source_ohm",
-        "target": "target_v", "within": "within", "load": "load", "stands": "feeds_v",
+        "low": "low_v", "target": "target_v", "within": "within", "load": "load",
+        "stands": "feeds_v",
         "max": "max_current_a", "min": "min_current_a", "seen": "max_output_ohm",
         "count": "per_leg",
     },
@@ -51,7 +52,8 @@ TOKENS: Final[dict[BriefKind, dict[str, str]]] = {
     },
     "ladder": {
         "supply": "supply_v", "supply around": "supply_tolerance", "source": "source_ohm",
-        "within": "within", "stands": "feeds_v", "max": "max_current_a", "min": "min_current_a",
+        "low": "low_v", "within": "within", "stands": "feeds_v", "max": "max_current_a",
+        "min": "min_current_a",
     },
 }  # fmt: skip
 COMMON: Final = (
@@ -65,7 +67,7 @@ KIND_WORDS: Final = {
 #: The role that a word before a figure gives it, by the unit of the figure.
 ROLES: Final[dict[tuple[Kind, Cue], str]] = {
     (VOLT, "to"): "target", (VOLT, "from"): "supply", (VOLT, "reference"): "reference",
-    (VOLT, "stands"): "stands", (VOLT, "use"): "use",
+    (VOLT, "stands"): "stands", (VOLT, "use"): "use", (VOLT, "low"): "low",
     (OHM, "load"): "load", (OHM, "beside"): "load", (OHM, "source"): "source",
     (OHM, "place"): "place", (OHM, "seen"): "seen", (OHM, "to"): "ohms",
     (AMPERE, "max"): "max", (AMPERE, "min"): "min", (AMPERE, "load"): "load",
@@ -207,6 +209,8 @@ class _Listener:
         again = again if kind is self._unit else None  # and 1.4 V goes on, and 80 µA does not
         self._unit = kind
         role = self._role(kind, before.cue if before else None, again)
+        if role == "volts" and piece.text.startswith(("-", "−")):
+            role = "low"  # below 0 V lies neither a supply here nor an output
         if role is None:
             word = before.text if before else ""
             self.refuse(piece, f"“{word}” does not stand before {kind.name} in a need")

@@ -28,7 +28,7 @@ LONGEST: Final = 400  #: characters of a need
 Cue = Literal[
     "to", "from", "load", "max", "min", "within", "around", "reference", "source", "beside",
     "place", "between", "use", "pin", "stands", "tracking", "drift", "stress", "seen", "parts",
-    "feedback", "drawer", "and", "tolerance", "filler",
+    "feedback", "drawer", "and", "tolerance", "low", "filler",
 ]  # fmt: skip
 
 #: By what they say, the phrases; the longest that fits counts.
@@ -42,6 +42,7 @@ PHRASES: Final[dict[Cue, str]] = {
     "around": "±|+/-|+-|plus or minus",
     "reference": "reference|ref|reference of|vref",
     "feedback": "feedback|fb|regulator",
+    "low": "low end|low end at|low end of|other end|other end at|lower end|lower end at|return at",
     "source": "behind|source|source resistance|source resistance of",
     "beside": "beside|alongside|in parallel with",
     "place": "completing|in place",

@@ -9,7 +9,9 @@ from lowfold.core.checking.check import Demand, Demands
 from lowfold.core.checking.survey import Asked
 from lowfold.core.needs.parts import Parts
 from lowfold.core.needs.tokens import LoadToken
-from lowfold.core.network.circuit import Circuit
+from lowfold.core.network.circuit import Circuit, build_circuit, lifted
+from lowfold.core.network.notation import Netlist
+from lowfold.core.network.tree import Element
 from lowfold.core.parts.limits import PartLimits, half_width
 from lowfold.core.solving.nodes import Load
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
@@ -88,6 +90,17 @@ class Conditions:
         p = self.parts
         varies = (p.tolerance, p.tcr_ppm, p.drift, p.environment.largest_dt, p.own, p.ratio)
         return (self.supply, self.loads, self.closed, self.asked, self.in_place_ohms, varies)
+
+    def circuit_of(self, network: Element | Netlist) -> Circuit:
+        """Return a network laid out under these conditions: switches thrown, its low end lifted.
+
+        Raises
+        ------
+        TopologyError
+            If it cannot be laid out.
+        """
+        supply = self.supply or UNSTATED
+        return lifted(build_circuit(network, self.closed), supply.low_volts)
 
     def loads_of(self, circuit: Circuit) -> tuple[LoadRange, ...]:
         """Return the loads where they hang in a circuit.

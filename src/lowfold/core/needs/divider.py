@@ -13,7 +13,16 @@ from lowfold.core.needs.brief import Brief, NeedKind
 from lowfold.core.needs.choice import Found, Preference, Trade
 from lowfold.core.needs.conditions import Conditions, Wanted
 from lowfold.core.needs.parts import PARTS, Parts, both, part_misfits, parts_of_values
-from lowfold.core.needs.tokens import STANDS, LoadToken, Token, count, load, optional, quantity
+from lowfold.core.needs.tokens import (
+    LOW_END,
+    STANDS,
+    LoadToken,
+    Token,
+    count,
+    load,
+    optional,
+    quantity,
+)
 from lowfold.core.network.tree import Chain, Element, Tap, chain, resistance, write_network
 from lowfold.core.parts.pool import Pool
 from lowfold.core.search.divider import MOST_PER_LEG, DividerNeed
@@ -35,6 +44,7 @@ class DividerBrief(Brief):
     supply_volts: float
     supply_tolerance: float
     source_ohms: float
+    low_volts: float  #: what the other end lies at
     target_volts: float
     within: float
     feeds_volts: float | None  #: what the taps feed stands
@@ -48,7 +58,9 @@ class DividerBrief(Brief):
     @property
     def conditions(self) -> Conditions:
         return Conditions(
-            supply=Supply(self.supply_volts, self.supply_tolerance, self.source_ohms),
+            supply=Supply(
+                self.supply_volts, self.supply_tolerance, self.source_ohms, self.low_volts
+            ),
             wanted=(Wanted("OUT", self.target_volts, self.within),),
             parts=self.parts,
             loads=(("OUT", self.load),) if self.load else (),
@@ -80,6 +92,7 @@ TOKENS: Final[dict[str, Token]] = {
         quantity(FRACTION, 0.0, 0.9), "0 %", "tolerance of the supply", "0 %"
     ),
     "source_ohm": Token(quantity(OHM, 0.0, 1e9), "0 Ω", "source resistance", "0 Ω"),
+    "low_v": LOW_END,
     "target_v": Token(quantity(VOLT, 0.0, 1e5, open_low=True), "3.3 V", "wanted voltage"),
     "within": Token(quantity(FRACTION, 0.0, 1.0, open_low=True), "3 %", "accepted deviation"),
     "feeds_v": STANDS,
@@ -102,6 +115,7 @@ def _read(v: Mapping[str, Any]) -> DividerBrief:
         supply_volts=v["supply_v"],
         supply_tolerance=v["supply_tolerance"],
         source_ohms=v["source_ohm"],
+        low_volts=v["low_v"],
         target_volts=v["target_v"],
         within=v["within"],
         feeds_volts=v["feeds_v"],
@@ -119,6 +133,9 @@ def _misfits(v: Mapping[str, Any]) -> list[tuple[str, str]]:
     if (pair := both(v, "target_v", "supply_v")) and pair[0] >= pair[1]:
         shown = write(pair[1], VOLT, 4, trim=True)
         found.append(("target_v", f"a divider only lowers: write less than the supply's {shown}"))
+    if (pair := both(v, "low_v", "target_v")) and pair[0] >= pair[1]:
+        shown, wanted = (write(x, VOLT, 4, trim=True) for x in pair)
+        found.append(("low_v", f"{shown} is not below the wanted {wanted}: write less"))
     if (pair := both(v, "min_current_a", "max_current_a")) and pair[0] > pair[1]:
         most = write(pair[1], AMPERE, 4, trim=True)
         found.append(("min_current_a", f"this is above the largest: write {most} or less"))
@@ -133,6 +150,7 @@ def _need(brief: DividerBrief, pool: Pool, limit: int) -> DividerNeed:
         pool=pool,
         supply_tolerance=brief.supply_tolerance,
         source_ohms=brief.source_ohms,
+        low_volts=brief.low_volts,
         load_ohms=brief.load.ohms if brief.load else None,
         load_amps=brief.load.amps if brief.load else None,
         load_tolerance=brief.load.tolerance if brief.load else 0.0,
@@ -152,9 +170,9 @@ _searched = lru_cache(maxsize=32)(search_divider)
 def incurable(brief: DividerBrief, pool: Pool) -> str:
     """Say why no pair of the stated values keeps the window even if its parts are perfect.
 
-    Empty where one does. The output follows the supply at least in proportion, so a supply that
-    wanders more than is accepted settles it; else the exact search, its parts taken as perfect,
-    tells the best of all pairs.
+    Empty where one does. Where the low end is not above 0 V the output follows the supply at least
+    in proportion, so a supply that wanders more than is accepted settles it; else the exact search,
+    its parts taken as perfect, tells the best of all pairs.
 
     Parameters
     ----------
@@ -169,7 +187,8 @@ def incurable(brief: DividerBrief, pool: Pool) -> str:
         Where the values are too many to be searched.
     """
     accepted = write(brief.within, FRACTION, 4, trim=True)
-    if brief.supply_tolerance > brief.within * (1 + ROUNDING):
+    wanders_too_far = brief.supply_tolerance > brief.within * (1 + ROUNDING)
+    if wanders_too_far and brief.low_volts <= 0:
         wanders = write(brief.supply_tolerance, FRACTION, 4, trim=True)
         return (
             f"No part can cure the spread: the supply's ± {wanders} alone is more than the "
@@ -210,6 +229,7 @@ def trades_of(brief: DividerBrief, pool: Pool) -> tuple[tuple[Trade, ...], tuple
         target_volts=brief.target_volts,
         pool=pool,
         source_ohms=brief.source_ohms,
+        low_volts=brief.low_volts,
         load_ohms=brief.load.ohms if brief.load else None,
         load_amps=brief.load.amps if brief.load else None,
         max_per_leg=brief.per_leg,

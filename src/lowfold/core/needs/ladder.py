@@ -11,7 +11,7 @@ from lowfold.core.needs.brief import Brief, NeedKind
 from lowfold.core.needs.choice import Found, Preference
 from lowfold.core.needs.conditions import Conditions, Wanted
 from lowfold.core.needs.parts import PARTS, Parts, part_misfits, parts_of_values
-from lowfold.core.needs.tokens import STANDS, LoadToken, Token, load, optional, quantity
+from lowfold.core.needs.tokens import LOW_END, STANDS, LoadToken, Token, load, optional, quantity
 from lowfold.core.network.tree import Element, Part, parts_of
 from lowfold.core.parts.pool import Pool
 from lowfold.core.search.ladder import MOST_TAPS, LadderNeed, TapNeed
@@ -35,6 +35,7 @@ class LadderBrief(Brief):
     supply_volts: float
     supply_tolerance: float
     source_ohms: float
+    low_volts: float  #: what the other end lies at
     taps: tuple[TapBrief, ...]  #: highest first
     within: float
     feeds_volts: float | None  #: what the taps feed stands
@@ -46,7 +47,9 @@ class LadderBrief(Brief):
     def conditions(self) -> Conditions:
         named = [(f"T{n}", tap) for n, tap in enumerate(self.taps, start=1)]
         return Conditions(
-            supply=Supply(self.supply_volts, self.supply_tolerance, self.source_ohms),
+            supply=Supply(
+                self.supply_volts, self.supply_tolerance, self.source_ohms, self.low_volts
+            ),
             wanted=tuple(Wanted(at, tap.target_volts, self.within) for at, tap in named),
             parts=self.parts,
             loads=tuple((at, tap.load) for at, tap in named if tap.load is not None),
@@ -60,6 +63,7 @@ class LadderBrief(Brief):
                 supply_volts=self.supply_volts,
                 supply_tolerance=self.supply_tolerance,
                 source_ohms=self.source_ohms,
+                low_volts=self.low_volts,
                 taps=tuple(
                     TapNeed(
                         target_volts=t.target_volts,
@@ -119,6 +123,7 @@ TOKENS: Final[dict[str, Token]] = {
         quantity(FRACTION, 0.0, 0.9), "0 %", "tolerance of the supply", "0 %"
     ),
     "source_ohm": Token(quantity(OHM, 0.0, 1e9), "0 Ω", "source resistance", "0 Ω"),
+    "low_v": LOW_END,
     **_tap_tokens(),
     "within": Token(quantity(FRACTION, 0.0, 1.0, open_low=True), "3 %", "accepted deviation"),
     "feeds_v": STANDS,
@@ -138,6 +143,7 @@ def _read(v: Mapping[str, Any]) -> LadderBrief:
         supply_volts=v["supply_v"],
         supply_tolerance=v["supply_tolerance"],
         source_ohms=v["source_ohm"],
+        low_volts=v["low_v"],
         taps=tuple(taps),
         within=v["within"],
         feeds_volts=v["feeds_v"],
@@ -158,6 +164,10 @@ def _misfits(v: Mapping[str, Any]) -> list[tuple[str, str]]:
             shown = write(above, VOLT, 4, trim=True)
             found.append((f"tap{number}_v", f"taps go down: write less than the {shown} of {over}"))
         above, over = volts, "the tap above"
+    low = v.get("low_v")
+    if isinstance(low, float) and isinstance(above, float) and low >= above:
+        lowest, shown = (write(x, VOLT, 4, trim=True) for x in (above, low))
+        found.append(("low_v", f"{shown} is not below the lowest tap's {lowest}: write less"))
     return found
 
 

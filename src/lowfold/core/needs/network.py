@@ -19,6 +19,7 @@ from lowfold.core.needs.parts import (
     parts_of_values,
 )
 from lowfold.core.needs.tokens import (
+    LOW_END,
     NOTHING,
     STANDS,
     LoadToken,
@@ -30,7 +31,7 @@ from lowfold.core.needs.tokens import (
     read_tokens,
 )
 from lowfold.core.needs.weighing import weigh_networks
-from lowfold.core.network.circuit import Circuit, build_circuit, switch_refs
+from lowfold.core.network.circuit import Circuit, build_circuit, lifted, switch_refs
 from lowfold.core.network.notation import Netlist, read_text
 from lowfold.core.network.tree import Element, write_network
 from lowfold.core.parts.families import TYPICAL, Family
@@ -59,6 +60,7 @@ class StatedNetwork:
     supply_volts: float
     supply_tolerance: float
     source_ohms: float
+    low_volts: float  #: what its node 0 lies at
     loads: tuple[LoadRange, ...]
     hangs: tuple[tuple[str, LoadToken], ...]  #: the same as stated: junction, and what it feeds
     closed: tuple[str, ...]
@@ -75,7 +77,9 @@ class StatedNetwork:
     def conditions(self) -> Conditions:
         """Return what it works under, and what is wanted of it."""
         return Conditions(
-            supply=Supply(self.supply_volts, self.supply_tolerance, self.source_ohms),
+            supply=Supply(
+                self.supply_volts, self.supply_tolerance, self.source_ohms, self.low_volts
+            ),
             wanted=self.wanted,
             parts=self.parts,
             loads=self.hangs,
@@ -164,6 +168,7 @@ def network_tokens(families: tuple[Family, ...] = ()) -> dict[str, Token]:
             quantity(FRACTION, 0.0, 0.9), "0 %", "tolerance of the supply", "0 %"
         ),
         "source_ohm": Token(quantity(OHM, 0.0, 1e9), "0 Ω", "resistance inside the supply", "0 Ω"),
+        "low_v": LOW_END,
         "loads": Token(_loads, "none", "loads at junctions", "none"),
         "closed": Token(_switches, "none", "closed switches", "none"),
         "wanted": Token(_wanted, "none", "what is wanted", "none"),
@@ -216,6 +221,7 @@ def read_stated(
         supply_volts=values["supply_v"],
         supply_tolerance=values["supply_tolerance"],
         source_ohms=values["source_ohm"],
+        low_volts=values["low_v"],
         loads=ranges,
         hangs=tuple(values["loads"]),
         closed=tuple(values["closed"]),
@@ -224,7 +230,7 @@ def read_stated(
         parts=_parts(values),
     )
     try:
-        solve(circuit, stated.supply_volts, stated.source_ohms, stated.hung)
+        solve(circuit, stated.supply_volts, stated.source_ohms, stated.hung, stated.low_volts)
     except LowfoldError as error:
         wrong("loads", error.message)
         return readings, None
@@ -237,7 +243,7 @@ def _laid_out(
     """Return the circuit, its loads, and which tokens name what it does not have."""
     wrong: list[tuple[str, str]] = []
     try:
-        circuit = build_circuit(network, values.get("closed", ()))
+        circuit = lifted(build_circuit(network, values.get("closed", ())), values.get("low_v", 0.0))
     except LowfoldError as error:
         return None, (), [("closed" if error.field == "switches" else "network", error.message)]
     ranges: tuple[LoadRange, ...] = ()

@@ -12,6 +12,7 @@ from lowfold.core.values.quantities import AMPERE, FRACTION, OHM, VOLT, Kind, re
 from lowfold.core.values.ranges import WIDEST_RANGE
 
 __all__ = [
+    "LOW_END",
     "NOTHING",
     "STANDS",
     "LoadToken",
@@ -228,6 +229,9 @@ def resistive_load(text: str) -> tuple[Any, str]:
     """
     return _load(text, resistive=True)
 
+
+#: The voltage of the other end of what a supply drives.
+LOW_END: Final = Token(quantity(VOLT, -1e5, 1e5), "0 V", "voltage of the low end", "0 V")
 
 #: What is connected at an output or tap stands, for the faults.
 STANDS: Final = Token(

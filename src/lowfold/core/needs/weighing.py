@@ -16,7 +16,7 @@ from lowfold.core.needs.choice import Judged
 from lowfold.core.needs.conditions import UNSTATED, Conditions
 from lowfold.core.needs.gates import gates_of
 from lowfold.core.needs.mark import Mark
-from lowfold.core.network.circuit import Circuit, build_circuit
+from lowfold.core.network.circuit import Circuit
 from lowfold.core.network.notation import Netlist
 from lowfold.core.network.tree import Element
 from lowfold.core.values.quantities import OHM, VOLT
@@ -35,7 +35,7 @@ def _surveys(
         kept = _kept.setdefault(conditions.solved_by, LRUCache(256))
         known = {network: kept.get(network) for network in networks}
     missing = [network for network, found in known.items() if found is None]
-    circuits = [build_circuit(network, conditions.closed) for network in missing]
+    circuits = [conditions.circuit_of(network) for network in missing]
     made = survey([conditions.box_of(circuit) for circuit in circuits], conditions.asked)
     with _lock:
         kept.update(zip(missing, made, strict=True))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Collection, Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from lowfold.core.errors import TopologyError
 from lowfold.core.network.notation import Netlist
@@ -18,11 +18,13 @@ __all__ = [
     "build_circuit",
     "check_switches",
     "junctions",
+    "lifted",
     "load_names",
+    "lowered",
     "switch_refs",
 ]
 
-GROUND = 0  #: index of the supply's return, 0 V
+GROUND = 0  #: index of 0 V: the supply's return, unless that lies elsewhere
 SUPPLY = 1  #: index of the supply's positive end
 
 
@@ -48,6 +50,12 @@ class Circuit:
     branches: tuple[Branch, ...]
     nodes: int  #: how many, GROUND and SUPPLY included
     names: Mapping[str, int]  #: taps and nodes as written, to their index
+    low: int = GROUND  #: the node written `0`; of its own where it lies at another voltage than 0 V
+
+    @property
+    def ends(self) -> frozenset[int]:
+        """Return the nodes whose potential is given: 0 V and both ends of the supply."""
+        return frozenset((GROUND, SUPPLY, self.low))
 
     def node(self, name: str, *, field: str = "at") -> int:
         """Return the index of the node called `name`, in any case.
@@ -62,7 +70,7 @@ class Circuit:
             if written.casefold() == wanted:
                 return index
         if wanted in {"in", "0"}:
-            return SUPPLY if wanted == "in" else GROUND
+            return SUPPLY if wanted == "in" else self.low
         known = ", ".join(sorted(self.names)) or "none is named: mark one with @OUT"
         msg = f"the network has no junction called “{name}”; there are: {known}"
         raise TopologyError(msg, field=field)
@@ -80,7 +88,8 @@ class Circuit:
 def junctions(circuit: Circuit) -> dict[str, int]:
     """Return every node by its name; those that have none are n1, n2 … in order.
 
-    A number that is taken is left out. The supply's ends are `in` and `0` where unnamed.
+    A number that is taken is left out. The supply's ends are `in` and `0` where unnamed; `0 V` is
+    one of its own where `0` lies elsewhere.
 
     Parameters
     ----------
@@ -90,9 +99,38 @@ def junctions(circuit: Circuit) -> dict[str, int]:
     names = dict(circuit.names)
     used = {name.casefold() for name in names} | {"in", "0"}
     called = set(names.values())
-    names |= {name: node for name, node in (("in", SUPPLY), ("0", GROUND)) if node not in called}
+    ends = (("in", SUPPLY), ("0", circuit.low), ("0 V", GROUND))
+    for name, node in ends:
+        if node not in called:
+            names[name] = node
+            called.add(node)
     fresh = (f"n{k}" for k in itertools.count(1) if f"n{k}" not in used)
-    return names | {next(fresh): n for n in range(SUPPLY + 1, circuit.nodes) if n not in called}
+    inner = (n for n in range(circuit.nodes) if n not in circuit.ends | called)
+    return names | {next(fresh): n for n in inner}
+
+
+def lifted(circuit: Circuit, low_volts: float) -> Circuit:
+    """Return the circuit with its node `0` at another voltage than 0 V, as a node of its own.
+
+    Loads go on to 0 V. At 0 V it is the circuit itself.
+
+    Parameters
+    ----------
+    circuit : Circuit
+        The network laid out as nodes and branches.
+    low_volts : float
+        What its node `0` lies at, V.
+    """
+    if not low_volts:
+        return circuit
+    low = circuit.nodes
+
+    def moved(node: int) -> int:
+        return low if node == GROUND else node
+
+    branches = tuple(replace(b, a=moved(b.a), b=moved(b.b)) for b in circuit.branches)
+    names = {name: moved(node) for name, node in circuit.names.items()}
+    return Circuit(branches, circuit.nodes + 1, names, low)
 
 
 def load_names(circuit: Circuit, count: int) -> list[str]:
@@ -116,6 +154,25 @@ def load_names(circuit: Circuit, count: int) -> list[str]:
         used.add(name.casefold())
         names.append(name)
     return names
+
+
+def lowered(circuit: Circuit) -> Circuit:
+    """Return a lifted circuit with its node `0` at 0 V again: what a dead supply makes of it.
+
+    Parameters
+    ----------
+    circuit : Circuit
+        The network laid out as nodes and branches.
+    """
+    if circuit.low == GROUND:
+        return circuit
+
+    def moved(node: int) -> int:
+        return GROUND if node == circuit.low else node
+
+    branches = tuple(replace(b, a=moved(b.a), b=moved(b.b)) for b in circuit.branches)
+    names = {name: moved(node) for name, node in circuit.names.items()}
+    return Circuit(branches, circuit.nodes - 1, names)
 
 
 class _Nodes:

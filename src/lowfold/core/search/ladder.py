@@ -51,10 +51,20 @@ class LadderNeed:
     pool: Pool
     supply_tolerance: float = 0.0
     source_ohms: float = 0.0
+    low_volts: float = 0.0  #: at the ladder's other end; loads go to 0 V
     tolerance: float = 0.01  #: of each part
     min_amps: float | None = None  #: drawn from the supply, nominal, loaded
     max_amps: float | None = None
     limit: int = 20
+
+    @property
+    def span_volts(self) -> float:
+        """Return what lies across the ladder and its source, V."""
+        return self.supply_volts - self.low_volts
+
+    def drawn_at_low(self, tap: TapNeed) -> float:
+        """Return what a tap's load would draw at the voltage of the low end, A."""
+        return tap.amps + tap.siemens * self.low_volts
 
     def __post_init__(self) -> None:
         if not 1 <= len(self.taps) <= MOST_TAPS:
@@ -71,11 +81,12 @@ class LadderNeed:
             raise TooLargeError(msg, field="limit")
         above = self.supply_volts
         for place, tap in enumerate(self.taps):
-            if not 0 < tap.target_volts < above:
+            if not max(0.0, self.low_volts) < tap.target_volts < above:
                 over = "the supply" if place == 0 else "the tap above it"
                 msg = (
-                    f"tap {place + 1} wants {tap.target_volts:g} V, which is not between 0 V and "
-                    f"the {above:g} V of {over}: list the taps highest first"
+                    f"tap {place + 1} wants {tap.target_volts:g} V, which is not between "
+                    f"{max(0.0, self.low_volts):g} V and the {above:g} V of {over}: list the taps "
+                    "highest first"
                 )
                 raise DomainError(msg, field=f"taps.{place}.target_v")
             if tap.load_ohms is not None and tap.load_amps is not None:
@@ -93,6 +104,7 @@ def tap_voltages(
     source_ohms: float,
     siemens: FloatArray,
     amps: FloatArray,
+    low_volts: float = 0.0,
 ) -> FloatArray:
     """Return every tap's voltage of many ladders at once, (n, taps) in V.
 
@@ -109,6 +121,8 @@ def tap_voltages(
         EMF of the supply, V.
     source_ohms : float
         Ω inside the supply.
+    low_volts : float
+        At the ladder's other end, V.
     """
     taps = ohms.shape[1] - 1
     conductance = np.zeros(len(ohms))  # of what hangs below the tap
@@ -123,12 +137,12 @@ def tap_voltages(
             grown = 1 + below * conductance
             conductance, draw = conductance / grown, draw / grown
         conductance = conductance + siemens[tap]
-        draw = draw + amps[tap]
+        draw = draw + amps[tap] + siemens[tap] * low_volts
         above.append((conductance, draw))
     volts = np.empty((len(ohms), taps))
-    over = np.asarray(supply_volts, dtype=np.float64)
+    over = np.asarray(supply_volts, dtype=np.float64) - low_volts
     for tap, (into, drawn) in enumerate(reversed(above)):
         series = ohms[:, tap] + (source_ohms if tap == 0 else 0.0)
         over = (over - series * drawn) / (1 + series * into)
         volts[:, tap] = over
-    return volts
+    return volts + low_volts

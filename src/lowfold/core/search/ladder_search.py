@@ -1,5 +1,8 @@
 """The ladders whose worst tap is nearest to its target, one part a position.
 
+Voltages on the way are counted from the ladder's low end; a load to 0 V draws what it would draw
+at that end, and its own conductance times what the tap lies above it.
+
 Built from the bottom up. With every tap allowed a deviation ε, the parts chosen so far leave an
 interval for the voltage of the tap reached; the next part up then has to lie in one run of the
 sorted values. Nothing that keeps every tap within ε is left out, so once enough ladders are found
@@ -16,7 +19,7 @@ from typing import Final
 import numpy as np
 import numpy.typing as npt
 
-from lowfold.core.network.circuit import GROUND, build_circuit
+from lowfold.core.network.circuit import GROUND, build_circuit, lifted
 from lowfold.core.network.tree import Chain, Element, Part, Tap, number_parts
 from lowfold.core.search.ladder import LadderNeed, tap_voltages
 from lowfold.core.search.pairing import SLACK, discomfort, spread_out
@@ -159,7 +162,11 @@ def _within(need: LadderNeed, values: FloatArray, reach: float) -> FloatArray:
         If there are more to look at than `MOST_LOOKED_AT`.
     """
     windows = [
-        (max(t.target_volts * (1 - reach), 0.0), t.target_volts * (1 + reach)) for t in need.taps
+        (
+            max(t.target_volts * (1 - reach), 0.0) - need.low_volts,
+            t.target_volts * (1 + reach) - need.low_volts,
+        )
+        for t in need.taps
     ]
     found = np.zeros((0, len(need.taps) + 1))
     looked_at = 0
@@ -192,7 +199,7 @@ def _best(need: LadderNeed, ohms: FloatArray) -> FloatArray:
 
 def _worst(need: LadderNeed, ohms: FloatArray) -> FloatArray:
     """Return the largest |error| of a tap, (n,)."""
-    volts = tap_voltages(ohms, need.supply_volts, need.source_ohms, *_loads(need))
+    volts = tap_voltages(ohms, need.supply_volts, need.source_ohms, *_loads(need), need.low_volts)
     targets = np.array([t.target_volts for t in need.taps])
     worst: FloatArray = np.asarray(np.max(np.abs(volts / targets - 1), axis=1))
     return worst
@@ -205,7 +212,7 @@ def _finished(
     for place in range(len(need.taps) - 1, -1, -1):
         tap = need.taps[place]
         half.siemens = half.siemens + tap.siemens
-        half.amps = half.amps + tap.amps
+        half.amps = half.amps + need.drawn_at_low(tap)
         half = _within_currents(need, half, windows[:place])
         if place:
             half = _up(half, values, windows[place - 1])
@@ -217,10 +224,10 @@ def _finished(
 
 def _within_currents(need: LadderNeed, half: _Half, above: list[tuple[float, float]]) -> _Half:
     """Cut the taps' intervals to what the bounds on the supply's current leave."""
+    pairs = list(zip(need.taps, above, strict=False))
     # The loads above take at least, and at most, what their windows leave them.
     least, most = (
-        sum(t.siemens * w[end] + t.amps for t, w in zip(need.taps, above, strict=False))
-        for end in (0, 1)
+        sum(t.siemens * w[end] + need.drawn_at_low(t) for t, w in pairs) for end in (0, 1)
     )
     if need.max_amps is not None:
         half.high = np.minimum(half.high, (need.max_amps - least - half.amps) / half.siemens)
@@ -242,9 +249,9 @@ def _up(half: _Half, values: FloatArray, window: tuple[float, float]) -> _Half:
     least = half.siemens * half.low + half.amps
     most = half.siemens * half.high + half.amps
     with np.errstate(divide="ignore", invalid="ignore"):
-        smallest = np.maximum(window[0] - half.high, 0.0) / most
+        smallest = _least_ohms(window[0] - half.high, most)
         largest = np.where(least > 0, (window[1] - half.low) / least, np.inf)
-    largest = np.where(window[1] > half.low, largest, -1.0)
+    largest = np.where((window[1] > half.low) | (least < 0), largest, -1.0)
     at, rows = _grown(values, smallest, largest)
     ohms = values[rows]
     found = half.kept(at)
@@ -257,21 +264,31 @@ def _up(half: _Half, values: FloatArray, window: tuple[float, float]) -> _Half:
     return found.kept(found.low <= found.high * (1 + SLACK))
 
 
+def _least_ohms(rise: FloatArray, most_amps: FloatArray) -> FloatArray:
+    """Return the least resistance over which a voltage rises so far, Ω; inf where none does.
+
+    A tap below 0 V takes current out of its load, so that none need flow down the string.
+    """
+    ohms = np.where(most_amps > 0, rise / most_amps, np.inf)
+    found: FloatArray = np.where(rise <= 0, 0.0, ohms)
+    return found
+
+
 def _closed(need: LadderNeed, half: _Half, values: FloatArray) -> IntArray:
     """Put every top part on that leaves the first tap where it must be; return rows."""
     least = half.siemens * half.low + half.amps
     most = half.siemens * half.high + half.amps
     with np.errstate(divide="ignore", invalid="ignore"):
-        smallest = (need.supply_volts - half.high) / most - need.source_ohms
-        largest = np.where(least > 0, (need.supply_volts - half.low) / least, np.inf)
+        smallest = _least_ohms(need.span_volts - half.high, most) - need.source_ohms
+        largest = np.where(least > 0, (need.span_volts - half.low) / least, np.inf)
     largest = largest - need.source_ohms
     if need.max_amps:
         smallest = np.maximum(
-            smallest, (need.supply_volts - half.high) / need.max_amps - need.source_ohms
+            smallest, (need.span_volts - half.high) / need.max_amps - need.source_ohms
         )
     if need.min_amps:
         largest = np.minimum(
-            largest, (need.supply_volts - half.low) / need.min_amps - need.source_ohms
+            largest, (need.span_volts - half.low) / need.min_amps - need.source_ohms
         )
     at, rows = _grown(values, smallest, largest)
     found: IntArray = np.concatenate((half.rows[at], rows[:, None]), axis=1)
@@ -294,12 +311,13 @@ def _loads(need: LadderNeed) -> tuple[FloatArray, FloatArray]:
 
 def _allowed(need: LadderNeed, ohms: FloatArray, reach: float) -> npt.NDArray[np.bool_]:
     """Return which ladders keep every tap within `reach` and every bound, (n,)."""
-    volts = tap_voltages(ohms, need.supply_volts, need.source_ohms, *_loads(need))
+    volts = tap_voltages(ohms, need.supply_volts, need.source_ohms, *_loads(need), need.low_volts)
     targets = np.array([t.target_volts for t in need.taps])
     kept: npt.NDArray[np.bool_] = (np.abs(volts / targets - 1) <= reach * (1 + SLACK) + SLACK).all(
         axis=1
     )
-    kept &= (volts > 0).all(axis=1)
+    # Voltages above the low end are added to it: what is left of one at 0 V is no voltage.
+    kept &= (volts > SLACK * abs(need.low_volts)).all(axis=1)
     amps = (need.supply_volts - volts[:, 0]) / (ohms[:, 0] + need.source_ohms)
     if need.max_amps is not None:
         kept &= amps <= need.max_amps * (1 + SLACK)
@@ -310,7 +328,7 @@ def _allowed(need: LadderNeed, ohms: FloatArray, reach: float) -> npt.NDArray[np
 
 def _ranked(need: LadderNeed, ohms: FloatArray) -> list[Ladder]:
     targets = np.array([t.target_volts for t in need.taps])
-    volts = tap_voltages(ohms, need.supply_volts, need.source_ohms, *_loads(need))
+    volts = tap_voltages(ohms, need.supply_volts, need.source_ohms, *_loads(need), need.low_volts)
     if not len(ohms):
         return []
     worst = np.abs(volts / targets - 1).max(axis=1)
@@ -353,19 +371,19 @@ def _corners(need: LadderNeed, ohms: FloatArray) -> FloatArray:
     signs = np.array(list(itertools.product((-1, 1), repeat=len(ohms) + 1)), dtype=np.float64)
     moved = ohms * (1 + signs[:, 1:] * need.tolerance)
     supply = need.supply_volts * (1 + signs[:, 0] * need.supply_tolerance)
-    return tap_voltages(moved, supply, need.source_ohms, *_loads(need))
+    return tap_voltages(moved, supply, need.source_ohms, *_loads(need), need.low_volts)
 
 
 def _spans(need: LadderNeed, network: Element) -> list[tuple[float, float]]:
     """Return every tap's extremes where a current load may starve, V."""
-    circuit = build_circuit(network)
+    circuit = lifted(build_circuit(network), need.low_volts)
     nodes = [circuit.node(f"T{k}") for k, _ in enumerate(need.taps, start=1)]
     loads = []
     for node, tap in zip(nodes, need.taps, strict=True):
         stated = tap.load_ohms if tap.load_ohms is not None else tap.load_amps
         if stated is not None:
             loads.append(LoadRange(Load(node, tap.load_ohms, tap.load_amps), stated, stated))
-    supply = Supply(need.supply_volts, need.supply_tolerance, need.source_ohms)
+    supply = Supply(need.supply_volts, need.supply_tolerance, need.source_ohms, need.low_volts)
     box = Box(circuit, supply, tuple(loads), (need.tolerance,) * len(circuit.branches))
     ends = [extremes(box, (node, GROUND)) for node in nodes]
     return [(low.volts, high.volts) for low, high in ends]

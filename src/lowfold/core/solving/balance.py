@@ -36,7 +36,7 @@ class _Edge:
 
 
 def _edges(
-    circuit: Circuit, solution: Solution, supply_v: float, loads: Sequence[Load]
+    circuit: Circuit, solution: Solution, supply_v: float, loads: Sequence[Load], low_v: float
 ) -> list[_Edge]:
     edges = [
         _Edge(p.ref, b.a, b.b, p.amps, p.amps * p.ohms)
@@ -49,7 +49,15 @@ def _edges(
         edges.append(_Edge(name, load.at, GROUND, amps, drop))
     inside = supply_v - solution.terminal_volts
     edges.append(_Edge("supply", GROUND, SUPPLY, solution.supply_amps, inside - supply_v))
+    if circuit.low != GROUND:
+        edges.append(_Edge("low supply", GROUND, circuit.low, _low_amps(circuit, edges), -low_v))
     return edges
+
+
+def _low_amps(circuit: Circuit, edges: Sequence[_Edge]) -> float:
+    """Return what the low end gives, A: what leaves its node through parts."""
+    inner = [e for e in edges if e.a != e.b and circuit.low in (e.a, e.b)]
+    return math.fsum(e.amps if e.a == circuit.low else -e.amps for e in inner)
 
 
 def _balance(name: str, terms: Sequence[float], largest: float) -> Balance:
@@ -59,7 +67,11 @@ def _balance(name: str, terms: Sequence[float], largest: float) -> Balance:
 
 
 def balances(
-    circuit: Circuit, solution: Solution, supply_v: float, loads: Sequence[Load] = ()
+    circuit: Circuit,
+    solution: Solution,
+    supply_v: float,
+    loads: Sequence[Load] = (),
+    low_v: float = 0.0,
 ) -> tuple[Balance, ...]:
     """Return every junction's, every independent loop's and the power's residual.
 
@@ -76,11 +88,14 @@ def balances(
         EMF, V.
     loads : Sequence[Load]
         What hangs from nodes to 0 V, Ω or A.
+    low_v : float
+        What the supply's low end lies at, V, in a circuit that is `lifted` by that.
     """
-    edges = _edges(circuit, solution, supply_v, loads)
+    edges = _edges(circuit, solution, supply_v, loads, low_v)
     titles = {index: name for name, index in circuit.names.items()}
     titles.setdefault(SUPPLY, "in")
-    titles.setdefault(GROUND, "0")
+    titles.setdefault(circuit.low, "0")
+    titles.setdefault(GROUND, "0 V")
     most_amps = max(abs(e.amps) for e in edges)
     found = []
     for node in range(circuit.nodes):
@@ -93,7 +108,8 @@ def balances(
     used = [p.watts for p in solution.parts]
     used += [a * solution.voltages[x.at] for a, x in zip(solution.load_amps, loads, strict=True)]
     lost_inside = (supply_v - solution.terminal_volts) * solution.supply_amps
-    powers = [solution.supply_watts, -lost_inside, *(-w for w in used)]
+    low_watts = [e.amps * low_v for e in edges if e.label == "low supply" and e.a == GROUND]
+    powers = [solution.supply_watts, *low_watts, -lost_inside, *(-w for w in used)]
     found.append(_balance("power", powers, max(map(abs, powers))))
     return tuple(found)
 

@@ -2,13 +2,16 @@
 
 Kirchhoff's current law at every node with Ohm's law in every branch, in conductances. The matrix
 is that of a grounded resistor network (symmetric, a Stieltjes matrix), so it is regular wherever
-every node reaches the supply or its return; nodes that do not have no defined voltage.
+every node reaches the supply or its return; nodes that do not have no defined voltage. The supply's
+low end is one more node of given potential where it does not lie at 0 V.
 
 A current load draws its current only while its node stays above 0 V, else it holds the node at
-0 V. Which loads hold is a linear complementarity problem with that matrix: starting with all of
+0 V; where that would take a current out of the load its node is below 0 V, and it draws nothing.
+Which loads hold is a linear complementarity problem with that matrix: starting with all of
 them holding and releasing every load whose node takes in more than it draws, repeated, reaches the
 one solution in at most as many rounds as there are loads (R. Chandrasekaran, Opsearch 7, 1970;
-from memory).
+from memory). Loads that would have to give are then let go, and all is done again: without them no
+node lies higher, so that none of them would have drawn, and again there are at most as many rounds.
 """
 
 from __future__ import annotations
@@ -89,6 +92,8 @@ class Nets:
     source_ohms: float = 0.0  #: inf makes the supply a current source
     entering: FloatArray | None = None  #: (m, nodes) A put into each node besides
     at_zero: BoolArray | None = None  #: (m, nodes): nodes tied to 0 V besides
+    low: int = GROUND  #: the supply's low end
+    low_v: FloatArray | None = None  #: (m,) V it lies at, where it is a node of its own
 
     def some(self, rows: slice) -> Nets:
         """Return some of the sets."""
@@ -108,6 +113,8 @@ class Nets:
             self.source_ohms,
             None if self.entering is None else self.entering[rows],
             None if self.at_zero is None else self.at_zero[rows],
+            self.low,
+            None if self.low_v is None else self.low_v[rows],
         )
 
 
@@ -119,6 +126,7 @@ def nets_of(
     loads: Sequence[Load] = (),
     load_siemens: FloatArray | None = None,
     load_amps: FloatArray | None = None,
+    low_v: float = 0.0,
 ) -> Nets:
     """Return sets of values for one circuit.
 
@@ -134,6 +142,8 @@ def nets_of(
         Where the loads hang, and what they are where the arrays do not say.
     load_siemens, load_amps : (m, loads) ndarray of float64, optional
         What each load is in each set, S and A.
+    low_v : float
+        What the supply's low end lies at, V, in a circuit in which it is a node of its own.
     circuit : Circuit
         The network laid out as nodes and branches.
 
@@ -145,6 +155,9 @@ def nets_of(
     if not source_ohms >= 0:
         msg = f"the source resistance is 0 Ω or more, got {source_ohms:g} Ω"
         raise DomainError(msg, field="source_ohm")
+    if low_v and circuit.low == GROUND:
+        msg = "the supply's low end is off 0 V in a circuit whose node 0 is 0 V: lift it first"
+        raise ValueError(msg)
     sets = len(supply_v)
     if load_siemens is None:
         load_siemens = np.tile([x.siemens for x in loads], (sets, 1))
@@ -160,11 +173,17 @@ def nets_of(
         load_amps=load_amps.reshape(sets, len(loads)),
         supply_v=supply_v,
         source_ohms=float(source_ohms),
+        low=circuit.low,
+        low_v=None if circuit.low == GROUND else np.full(sets, float(low_v)),
     )
 
 
 def nominal_nets(
-    circuit: Circuit, supply_v: float, source_ohms: float = 0.0, loads: Sequence[Load] = ()
+    circuit: Circuit,
+    supply_v: float,
+    source_ohms: float = 0.0,
+    loads: Sequence[Load] = (),
+    low_v: float = 0.0,
 ) -> Nets:
     """Return the one set of values a circuit has when nothing deviates.
 
@@ -176,6 +195,8 @@ def nominal_nets(
         The network laid out as nodes and branches.
     loads : Sequence[Load]
         What hangs from nodes to 0 V, Ω or A.
+    low_v : float
+        What the supply's low end lies at, V, in a circuit in which it is a node of its own.
 
     Raises
     ------
@@ -183,7 +204,8 @@ def nominal_nets(
         For a negative source resistance.
     """
     siemens = np.array([[1 / b.ohms for b in circuit.branches]])
-    return nets_of(circuit, siemens, np.array([float(supply_v)]), source_ohms, loads)
+    supply = np.array([float(supply_v)])
+    return nets_of(circuit, siemens, supply, source_ohms, loads, low_v=low_v)
 
 
 def reached_nodes(circuit: Circuit, start: Collection[int]) -> BoolArray:
@@ -237,7 +259,7 @@ def _reached(nets: Nets, supply: int, joined: FloatArray, drawing: BoolArray) ->
         linked = linked[:1]
         drawing = drawing.any(axis=0).reshape(1, -1)
     start = drawing.copy()
-    start[:, GROUND] = True
+    start[:, [GROUND, nets.low]] = True
     if nets.source_ohms == 0:
         start[:, supply] = True
     return _spread(start, linked)
@@ -313,14 +335,20 @@ def potentials(nets: Nets) -> tuple[FloatArray, BoolArray]:
 
 def _potentials(nets: Nets) -> tuple[FloatArray, BoolArray]:
     """Solve with the nodes turned round: of those not known the first is eliminated first."""
-    known = 2 if nets.source_ohms == 0 else 1
-    place = np.arange(nets.nodes)
-    place[known:] = place[: known - 1 : -1]
-    turned = replace(nets, a=place[nets.a], b=place[nets.b], at=place[nets.at])
+    given = [GROUND, *([SUPPLY] if nets.source_ohms == 0 else [])]
+    given += [] if nets.low in given else [nets.low]
+    known = len(given)
+    rest = [n for n in range(nets.nodes - 1, -1, -1) if n not in given]
+    place = np.empty(nets.nodes, dtype=np.intp)
+    place[[*given, *rest]] = np.arange(nets.nodes)
+    turned = replace(
+        nets, a=place[nets.a], b=place[nets.b], at=place[nets.at], low=int(place[nets.low])
+    )
+    order = np.array([*given, *rest], dtype=np.intp)
     if nets.entering is not None:
-        turned = replace(turned, entering=nets.entering[:, place])
+        turned = replace(turned, entering=nets.entering[:, order])
     if nets.at_zero is not None:
-        turned = replace(turned, at_zero=nets.at_zero[:, place])
+        turned = replace(turned, at_zero=nets.at_zero[:, order])
     gaps, starved = _turned_potentials(turned, int(place[SUPPLY]), known)
     return gaps[:, place[:, None], place], starved
 
@@ -330,7 +358,12 @@ def _turned_potentials(nets: Nets, supply: int, known: int) -> tuple[FloatArray,
     joined = _conductances(nets, supply)
     gaps = np.zeros((sets, n, n))
     entering = np.zeros((sets, n)) if nets.entering is None else nets.entering.copy()
+    low_v: FloatArray | float = 0.0 if nets.low_v is None else nets.low_v
+    gaps[:, nets.low, GROUND] = low_v
+    gaps[:, GROUND, nets.low] = -low_v
     if nets.source_ohms == 0:
+        gaps[:, supply, nets.low] = nets.supply_v - low_v
+        gaps[:, nets.low, supply] = low_v - nets.supply_v
         gaps[:, supply, GROUND] = nets.supply_v
         gaps[:, GROUND, supply] = -nets.supply_v
     elif math.isinf(nets.source_ohms):
@@ -341,7 +374,8 @@ def _turned_potentials(nets: Nets, supply: int, known: int) -> tuple[FloatArray,
     rows = np.arange(sets)
     for column in range(nets.load_amps.shape[1]):
         drawn[rows, nets.at[:, column]] += nets.load_amps[:, column]
-    drawn[nets.supply_v <= 0] = 0.0  # no node is above 0 V, so no current load draws
+    # Where neither end of the supply is above 0 V no node is, and no current load draws.
+    drawn[np.maximum(nets.supply_v, low_v) <= 0] = 0.0
     reached = _reached(nets, supply, joined, drawn > 0)
     if not reached[:, supply].all():
         msg = "a current source needs a conducting way to its return"
@@ -354,13 +388,31 @@ def _turned_potentials(nets: Nets, supply: int, known: int) -> tuple[FloatArray,
     short = (drawing & (gaps[:, :, GROUND] <= 0)).any(axis=1)
     held = np.zeros((sets, n), dtype=np.bool_)
     if short.any():
-        gaps[short], held[short] = _held(
+        gaps[short], held[short] = _clipped(
             joined[short], entering[short], drawn[short], known, gaps[short], at_zero[short]
         )
     gaps[np.broadcast_to(~reached, (sets, n))] = np.nan
     gaps.transpose(0, 2, 1)[np.broadcast_to(~reached, (sets, n))] = np.nan
     starved = held[rows[:, None], nets.at] & (nets.load_amps > 0)
     return gaps, starved
+
+
+def _clipped(
+    joined: FloatArray,
+    entering: FloatArray,
+    drawn: FloatArray,
+    known: int,
+    gaps: FloatArray,
+    at_zero: BoolArray,
+) -> tuple[FloatArray, BoolArray]:
+    """Solve sets in which some load starves: gaps, and at which nodes it does."""
+    wanted = drawn > 0
+    while True:
+        gaps, held = _held(joined, entering, drawn, known, gaps, at_zero)
+        giving = held & (entering - (joined * gaps).sum(axis=2) < 0)
+        if not giving.any():
+            return gaps, wanted & (held | (drawn == 0))
+        drawn = np.where(giving, 0.0, drawn)
 
 
 def _held(
@@ -408,10 +460,10 @@ def transfer_ohms(
     node : int
         Index of the junction.
     """
-    if node == GROUND or (node == SUPPLY and source_ohms == 0):
+    if node in (GROUND, circuit.low) or (node == SUPPLY and source_ohms == 0):
         return np.zeros(circuit.nodes)
     resistive = [load for load in loads if load.ohms is not None]
-    start = {GROUND, *(x.at for x in resistive)}
+    start = {GROUND, circuit.low, *(x.at for x in resistive)}
     if math.isfinite(source_ohms):
         start.add(SUPPLY)
     reached = reached_nodes(circuit, start)
@@ -452,7 +504,8 @@ class Solution:
     parts: tuple[PartState, ...]
     voltages: tuple[float, ...]  #: by node index; NaN where undefined
     load_amps: tuple[float, ...]  #: what each load really draws
-    held: tuple[int, ...]  #: positions of the current loads that hold their node at 0 V
+    #: Positions of the current loads that get too little: their node is at 0 V, or below it.
+    held: tuple[int, ...]
 
 
 def supply_resistance(circuit: Circuit, loads: Sequence[Load] = ()) -> float:
@@ -496,7 +549,11 @@ def resistances(nets: Nets, gaps: FloatArray) -> FloatArray:
 
 
 def solve(
-    circuit: Circuit, supply_v: float, source_ohms: float = 0.0, loads: Sequence[Load] = ()
+    circuit: Circuit,
+    supply_v: float,
+    source_ohms: float = 0.0,
+    loads: Sequence[Load] = (),
+    low_v: float = 0.0,
 ) -> Solution:
     """Solve `circuit` on a supply: every part's V, I, P and every node's voltage.
 
@@ -508,6 +565,8 @@ def solve(
         Resistance inside the supply, Ω; the terminal voltage is EMF − I·r.
     loads : sequence of Load
         From their nodes to 0 V.
+    low_v : float
+        What the supply's low end lies at, V, in a circuit that is `lifted` by that.
     circuit : Circuit
         The network laid out as nodes and branches.
 
@@ -516,8 +575,8 @@ def solve(
     DomainError, TopologyError
         For a negative source resistance; for a load on a node nothing reaches.
     """
-    nets = nominal_nets(circuit, supply_v, source_ohms, loads)
-    unloaded = reached_nodes(circuit, (GROUND, SUPPLY))
+    nets = nominal_nets(circuit, supply_v, source_ohms, loads, low_v)
+    unloaded = reached_nodes(circuit, circuit.ends)
     for load in loads:
         if load.amps is not None and not unloaded[load.at]:
             msg = "a current load hangs on a junction that nothing connects to the supply"
@@ -592,7 +651,7 @@ def _drawn(
     for position, load in enumerate(loads):
         if load.ohms is not None:
             drawn.append(float(volts[load.at]) * load.siemens)
-        elif not held[position]:
+        elif not held[position] or volts[load.at] < 0:
             drawn.append(float(load.amps or 0.0) if volts[load.at] > 0 else 0.0)
         else:
             into = math.fsum(

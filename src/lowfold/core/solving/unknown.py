@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from typing import Final, Literal
 
 from lowfold.core.errors import DomainError
-from lowfold.core.network.circuit import Circuit, build_circuit
+from lowfold.core.network.circuit import Circuit, build_circuit, lifted
 from lowfold.core.network.notation import read_open
 from lowfold.core.solving.nodes import solve
 
@@ -69,6 +69,7 @@ def find_unknown(
     values: Sequence[float],
     supply_volts: float = 0.0,
     source_ohms: float = 0.0,
+    low_volts: float = 0.0,
 ) -> Unknown:
     """Return the value of the branch at `position` that gives the known figure.
 
@@ -88,13 +89,17 @@ def find_unknown(
         EMF of the supply, V.
     source_ohms : float
         Ω inside the supply.
+    low_volts : float
+        What the circuit's node `0` lies at, V.
 
     Raises
     ------
     DomainError
         Saying between what the figure can lie, if no value gives it.
     """
-    figure = _figure(circuit, position, known, supply_volts, source_ohms)
+    figure = _figure(
+        lifted(circuit, low_volts), position, known, (supply_volts, source_ohms, low_volts)
+    )
     ends = (figure(LEAST), figure(MOST))
     low, high = sorted(ends)
     field = "node.v" if known.kind == "node" else known.kind
@@ -159,14 +164,15 @@ def _polished(figure: Callable[[float], float], ohms: float, wanted: float) -> f
 
 
 def _figure(
-    circuit: Circuit, position: int, known: Known, supply_volts: float, source_ohms: float
+    circuit: Circuit, position: int, known: Known, supply: tuple[float, float, float]
 ) -> Callable[[float], float]:
     node = circuit.node(known.at, field="node.at") if known.kind == "node" else None
 
     def figure(ohms: float) -> float:
         branches = list(circuit.branches)
         branches[position] = replace(branches[position], ohms=ohms)
-        found = solve(replace(circuit, branches=tuple(branches)), supply_volts, source_ohms)
+        volts, inside, low = supply
+        found = solve(replace(circuit, branches=tuple(branches)), volts, inside, (), low)
         if node is not None:
             return found.voltages[node]
         return found.total_ohms if known.kind == "total_ohm" else found.supply_amps

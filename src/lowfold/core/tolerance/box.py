@@ -13,7 +13,7 @@ from typing import Final
 import numpy as np
 
 from lowfold.core.errors import DomainError
-from lowfold.core.network.circuit import Circuit, load_names
+from lowfold.core.network.circuit import GROUND, Circuit, load_names
 from lowfold.core.solving.nodes import Load
 
 __all__ = [
@@ -37,8 +37,12 @@ class Supply:
     volts: float  #: EMF, V; of a current source, its A
     tolerance: float = 0.0  #: half width, fraction
     source_ohms: float = 0.0  #: Ω; inf makes it a current source
+    low_volts: float = 0.0  #: what its low end lies at, V, exactly
 
     def __post_init__(self) -> None:
+        if not math.isfinite(self.low_volts):
+            msg = f"the low end lies at a finite voltage, got {self.low_volts!r}"
+            raise DomainError(msg, field="supply.low_v")
         if not math.isfinite(self.volts):
             msg = f"the supply must be a finite voltage, got {self.volts!r}"
             raise DomainError(msg, field="supply.v")
@@ -92,6 +96,9 @@ class Box:
     tracking: Tracking | None = None
 
     def __post_init__(self) -> None:
+        if self.supply.low_volts and self.circuit.low == GROUND:
+            msg = "the supply's low end is off 0 V in a circuit whose node 0 is 0 V: lift it first"
+            raise ValueError(msg)
         for branch, half in zip(self.circuit.branches, self.half_widths, strict=True):
             if not 0 <= half < 1:
                 msg = (
@@ -229,6 +236,17 @@ class Box:
             return self.high
         factors = self._factors(self._ends_of_least[1])
         return [b.ohms * hi for b, (_, hi) in zip(self.circuit.branches, factors, strict=True)]
+
+    @property
+    def scales(self) -> bool:
+        """Whether every voltage goes with the supply: nothing else drives a current."""
+        drawn = any(r.high > 0 for r in self.loads if r.load.amps is not None)
+        return not drawn and not self.supply.low_volts
+
+    @property
+    def above_zero(self) -> bool:
+        """Whether any junction can be above 0 V, so that a current load draws."""
+        return max(self.supply.volts, self.supply.low_volts) > 0
 
     @property
     def still(self) -> bool:

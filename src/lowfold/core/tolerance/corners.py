@@ -125,8 +125,9 @@ class Layout:
 
     def nominal_nets(self) -> Nets:
         """Return the one set of values with nothing off."""
+        supply = self.box.supply
         return nominal_nets(
-            self.circuit, self.box.supply.volts, self.box.supply.source_ohms, self.loads
+            self.circuit, supply.volts, supply.source_ohms, self.loads, supply.low_volts
         )
 
     def nets(self, high: BoolArray) -> Nets:
@@ -159,6 +160,7 @@ class Layout:
             self.loads,
             load_siemens,
             load_amps,
+            supply.low_volts,
         )
 
     def at(self, high: BoolArray, between: tuple[int, int]) -> Corners:
@@ -207,14 +209,12 @@ class Layout:
     def _apart(self) -> list[int]:
         """Return the variables whose ends are gone through beside the signs of resistances.
 
-        Without load currents every voltage goes with the supply, and one end of it tells of the
-        other.
+        Where every voltage goes with the supply, one end of it tells of the other.
         """
-        drawn = any(r.high > 0 for r in self.box.loads if r.load.amps is not None)
         return [
             k
             for k, v in enumerate(self.variables)
-            if v.branch is None and (v.kind == "load" or drawn)
+            if v.branch is None and (v.kind == "load" or not self.box.scales)
         ]
 
     def _mesh(self, start: BoolArray) -> Mesh:
@@ -222,7 +222,8 @@ class Layout:
         nets = self.nets(start)
         supply_v = float(nets.supply_v[0])
         drawn = np.zeros(self.circuit.nodes)
-        if supply_v > 0:  # else no node is above 0 V, and no current load draws
+        supply = self.box.supply
+        if max(supply_v, supply.low_volts) > 0:  # else no node is above 0 V, and none draws
             np.add.at(drawn, [load.at for load in self.loads], nets.load_amps[0])
         hung = [r for r in self.box.loads if r.load.ohms is not None]
         at = [load.at for load in self.loads if load.ohms is not None]
@@ -230,12 +231,14 @@ class Layout:
         low, high = np.array(ends).reshape(-1, 2).T
         branches = (*self.circuit.branches, *(Branch("", n, GROUND, 1.0) for n in at))
         circuit = replace(self.circuit, branches=branches)
-        return Mesh(circuit, 1 / high, 1 / low, supply_v, self.box.supply.source_ohms, drawn)
+        return Mesh(
+            circuit, 1 / high, 1 / low, supply_v, supply.source_ohms, drawn, supply.low_volts
+        )
 
     @property
     def drawing(self) -> set[int]:
         """Return the junctions from which a current is drawn, where anything is above 0 V."""
-        if self.box.supply.volts <= 0:
+        if not self.box.above_zero:
             return set()
         pairs = zip(self.box.loads, self.loads, strict=True)
         return {load.at for r, load in pairs if load.amps is not None and r.high > 0}
@@ -250,8 +253,13 @@ class Layout:
         """Whether the one junction that is drawn from is the one asked about.
 
         Its voltage is then the linear one, kept from going through 0 V: monotonic in everything.
+        Where the low end lies below 0 V it is so only piece by piece.
         """
-        return self.drawing == {self.between[0]} and self.between[1] == GROUND
+        return (
+            self.box.supply.low_volts >= 0
+            and self.drawing == {self.between[0]}
+            and self.between[1] == GROUND
+        )
 
     def fed(self) -> bool:
         """Whether every junction that is drawn from is proven to stay above 0 V."""
@@ -297,7 +305,7 @@ def _every(count: int) -> BoolArray:
 
 
 def _reduced(box: Box, asked: Collection[int], apart: Collection[int]) -> Layout:
-    kept = {GROUND, SUPPLY, *asked, *(r.load.at for r in box.loads)}
+    kept = {*box.circuit.ends, *asked, *(r.load.at for r in box.loads)}
     merged = condense(box.circuit, box.low, box.high, kept, apart)
     inside = {n for m in merged for n in (m.a, m.b)} - kept
     order = [GROUND, SUPPLY, *sorted(kept - {GROUND, SUPPLY}), *sorted(inside)]
@@ -306,7 +314,7 @@ def _reduced(box: Box, asked: Collection[int], apart: Collection[int]) -> Layout
     return Layout(
         box=box,
         merged=merged,
-        circuit=Circuit(branches, len(order), {}),
+        circuit=Circuit(branches, len(order), {}, place[box.circuit.low]),
         loads=tuple(replace(r.load, at=place[r.load.at]) for r in box.loads),
         places=place,
         variables=tuple(_variables(box, merged, apart)),
@@ -330,7 +338,7 @@ def _variables(box: Box, merged: Sequence[Merged], apart: Collection[int]) -> It
 def _without_idle(box: Box, drawn_at: Collection[int]) -> Box:
     """Return the box with those parts held whose values do not matter: no current passes them."""
     branches = box.circuit.branches
-    loaded = [*(r.load.at for r in box.loads), *drawn_at]
+    loaded = [*box.circuit.ends - {GROUND, SUPPLY}, *(r.load.at for r in box.loads), *drawn_at]
     hung = [Branch("", node, GROUND, 1.0) for node in loaded]
     live = {e.ref for e in carrying([*branches, *hung])}
     pairs = zip(branches, box.half_widths, strict=True)
@@ -389,7 +397,7 @@ def metered(
         or a current load may starve.
     """
     tolerance = box.supply.tolerance
-    if any(r.load.amps for r in box.loads):
+    if not box.scales:
         tolerance = 0.0
     else:  # every voltage goes with the supply: its ends need no corners of their own
         box = replace(box, supply=replace(box.supply, tolerance=0.0))
@@ -484,6 +492,6 @@ def starves(box: Box) -> bool:
         If the box has too many values.
     """
     node = next((r.load.at for r in box.loads if r.load.amps is not None and r.high > 0), None)
-    if node is None or box.supply.volts <= 0:
+    if node is None or not box.above_zero:
         return False
     return not laid_out(box, (node, GROUND)).fed()

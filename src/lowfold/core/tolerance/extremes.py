@@ -145,6 +145,7 @@ def _draws(layout: Layout) -> Draws:
     hung = [(Branch("", x.at, GROUND, x.ohms), r) for r, x in pairs if x.ohms is not None]
     ends = [(m.low, m.high) for m in layout.merged] + [(r.low, r.high) for _, r in hung]
     low, high = np.array(ends, dtype=np.float64).reshape(-1, 2).T
+    wander = supply.volts * supply.tolerance
     drawn: dict[int, tuple[float, float]] = {}
     for r, load in pairs:
         if load.at in layout.drawing and load.amps is not None:
@@ -155,9 +156,11 @@ def _draws(layout: Layout) -> Draws:
         branches=(*layout.circuit.branches, *(b for b, _ in hung)),
         low=1 / high,
         high=1 / low,
-        supply=(supply.volts * (1 - supply.tolerance), supply.volts * (1 + supply.tolerance)),
+        supply=(supply.volts - abs(wander), supply.volts + abs(wander)),
         source_ohms=supply.source_ohms,
         drawn=drawn,
+        low_end=layout.circuit.low,
+        low_volts=supply.low_volts,
     )
 
 
@@ -184,7 +187,7 @@ def _at_point(layout: Layout, draws: Draws, point: Point) -> tuple[float, dict[s
         if variable.kind == "part":
             of = layout.merged[variable.place]
             where[variable.name] = _share(1 / point.siemens[variable.place], of.low, of.high)
-    where["supply"] = _share(point.supply, *draws.supply)
+    where["supply"] = _share(abs(point.supply), *sorted(map(abs, draws.supply)))
     nets = nets_of(
         layout.circuit,
         point.siemens[None, :parts],
@@ -193,6 +196,7 @@ def _at_point(layout: Layout, draws: Draws, point: Point) -> tuple[float, dict[s
         layout.loads,
         siemens,
         amps,
+        layout.box.supply.low_volts,
     )
     gaps, _ = potentials(nets)
     ends: dict[str, str] = {}

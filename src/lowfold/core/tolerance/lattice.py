@@ -18,7 +18,7 @@ from typing import Final
 import numpy as np
 import numpy.typing as npt
 
-from lowfold.core.network.circuit import GROUND, Branch
+from lowfold.core.network.circuit import GROUND, SUPPLY, Branch
 from lowfold.core.solving.carrying import carrying
 from lowfold.core.solving.nodes import Nets, potentials
 from lowfold.core.tolerance.box import Box
@@ -62,6 +62,8 @@ def shape_of(box: Box) -> Hashable:
         tuple((r.load.at, r.load.ohms is None, r.low < r.high) for r in box.loads),
         box.supply.tolerance > 0 and box.supply.volts != 0,
         box.supply.source_ohms,
+        box.supply.low_volts,
+        box.circuit.low,
     )
 
 
@@ -88,6 +90,7 @@ class _Block:
     supply_v: FloatArray
     load_siemens: FloatArray
     load_amps: FloatArray
+    low_v: FloatArray  #: (boxes, sets)
     into: int | None = None  #: node that 1 A enters
 
 
@@ -111,7 +114,7 @@ class Lattice:
         self.at = np.array([r.load.at for r in first.loads], dtype=np.intp)
         live = _carrying(
             tuple(replace(b, ref=str(k), ohms=1.0) for k, b in enumerate(self.circuit.branches)),
-            (*(r.load.at for r in first.loads), *lines),
+            (*self.circuit.ends - {GROUND, SUPPLY}, *(r.load.at for r in first.loads), *lines),
         )
         pairs = zip(first.half_widths, live, strict=True)
         self.supplied = first.supply.tolerance > 0 and first.supply.volts != 0
@@ -130,6 +133,7 @@ class Lattice:
         self.low, self.top = self.ohms * (1 - half), self.ohms * (1 + half)
         self.volts = np.array([box.supply.volts for box in boxes])
         self.wander = np.array([box.supply.tolerance for box in boxes])
+        self.low_volts = np.array([box.supply.low_volts for box in boxes])
         loads = [[(r.low, r.load, r.high) for r in box.loads] for box in boxes]
         shape = (count, 3, len(self.at))
 
@@ -159,6 +163,7 @@ class Lattice:
         count, sets = len(self.boxes), len(high)
         ohms = np.repeat(self.ohms[:, None], sets, axis=1)
         supply = np.repeat(self.volts[:, None], sets, axis=1)
+        low_v = np.repeat(self.low_volts[:, None], sets, axis=1)
         siemens = np.repeat(self.siemens_of[:, 1:2], sets, axis=1)
         amps = np.repeat(self.amps_of[:, 1:2], sets, axis=1)
         column = 0
@@ -175,7 +180,7 @@ class Lattice:
             moved = self.parts
             chosen = high[None, :, column:]
             ohms[:, :, moved] = np.where(chosen, self.top[:, None, moved], self.low[:, None, moved])
-        return _Block(ohms, supply, siemens, amps, into)
+        return _Block(ohms, supply, siemens, amps, low_v, into)
 
     def _bare(self, block: _Block, node: int) -> _Block:
         """Return sets with nothing hung on a node."""
@@ -190,6 +195,7 @@ class Lattice:
         return replace(
             block,
             supply_v=np.zeros_like(block.supply_v),
+            low_v=np.zeros_like(block.low_v),
             load_amps=np.zeros_like(block.load_amps),
             into=node,
         )
@@ -225,7 +231,11 @@ class Lattice:
 
     def _nominal(self) -> _Block:
         return _Block(
-            self.ohms[:, None], self.volts[:, None], self.siemens_of[:, 1:2], self.amps_of[:, 1:2]
+            self.ohms[:, None],
+            self.volts[:, None],
+            self.siemens_of[:, 1:2],
+            self.amps_of[:, 1:2],
+            self.low_volts[:, None],
         )
 
     def _solved(self, blocks: Sequence[_Block]) -> list[tuple[FloatArray, BoolArray]]:
@@ -258,6 +268,8 @@ class Lattice:
             supply_v=joined("supply_v", -1),
             source_ohms=self.boxes[0].supply.source_ohms,
             entering=entering,
+            low=self.circuit.low,
+            low_v=joined("low_v", -1),
         )
         gaps, starved = potentials(nets)
         gaps = gaps.reshape(count, total, n, n)

@@ -157,7 +157,8 @@ def load_line(box: Box, node: int) -> LoadLine:
     others = tuple(r for r in box.loads if r.load.at != node)
     bare = replace(box, loads=others)
     loads = bare.nominal_loads
-    nets = nominal_nets(box.circuit, box.supply.volts, box.supply.source_ohms, loads)
+    supply = box.supply
+    nets = nominal_nets(box.circuit, supply.volts, supply.source_ohms, loads, supply.low_volts)
     open_volts = float(potentials(nets)[0][0, node, GROUND])
     if math.isnan(open_volts):
         msg = "nothing connects this junction to the supply, so it has no voltage"
@@ -179,22 +180,22 @@ def load_line(box: Box, node: int) -> LoadLine:
         source,
         np.concatenate(volts),
         np.concatenate(ohms),
-        proven=bare.proven and not (drawn and box.supply.volts > 0),
+        proven=bare.proven and not (drawn and box.above_zero),
     )
 
 
 def _most_amps(box: Box, node: int) -> float:
     """Return a current, A, that brings the output to 0 V wherever in the box it is.
 
-    No junction is further from 0 V than the supply, and the resistance seen is least with all parts
-    low (Rayleigh's monotonicity law).
+    No junction is further above 0 V than an end of the supply, and the resistance seen is least
+    with all parts low (Rayleigh's monotonicity law).
     """
     pairs = zip(box.circuit.branches, box.low, strict=True)
     low = replace(box.circuit, branches=tuple(replace(b, ohms=r) for b, r in pairs))
     inside = box.supply.source_ohms
     hung = [replace(r.load, ohms=r.low) for r in box.loads if r.load.ohms is not None]
     seen = float(transfer_ohms(low, node, inside, hung)[node])
-    top = box.supply.volts * (1 + box.supply.tolerance)
+    top = max(box.supply.volts * (1 + box.supply.tolerance), box.supply.low_volts)
     if math.isinf(inside):
         pairs = zip(box.circuit.branches, box.high, strict=True)
         top *= supply_resistance(

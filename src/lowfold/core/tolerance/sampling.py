@@ -255,7 +255,8 @@ def _check_work(box: Box, nodes: Sequence[int | None], samples: int, most: int) 
         raise TooLargeError(msg, field="samples")
     ties = [(b.a, b.b) for b in box.circuit.branches]
     ties += [(x.at, GROUND) for x in box.nominal_loads if x.ohms is not None]
-    updates = _updates(ties, {GROUND, SUPPLY, *(n for n in nodes if n is not None)})
+    given = set(box.circuit.ends)
+    updates = _updates(ties, given, {n for n in nodes if n is not None} - given)
     if samples * updates > MOST_UPDATES * share:
         msg = (
             f"{samples} samples of a network as meshed as this are too many: about "
@@ -264,7 +265,7 @@ def _check_work(box: Box, nodes: Sequence[int | None], samples: int, most: int) 
         raise TooLargeError(msg, field="samples")
 
 
-def _updates(ties: Sequence[tuple[int, int]], kept: set[int]) -> int:
+def _updates(ties: Sequence[tuple[int, int]], given: set[int], asked: set[int]) -> int:
     """Return how many conductances change on the way to every figure, as `_Mesh` takes it."""
     near: dict[int, set[int]] = {}
     for a, b in ties:
@@ -283,10 +284,10 @@ def _updates(ties: Sequence[tuple[int, int]], kept: set[int]) -> int:
                 mesh[other] |= row - {other}
         return count
 
-    count = len(ties) + reduced(near, kept)
-    for node in kept - {GROUND, SUPPLY}:
+    count = len(ties) + reduced(near, given | asked)
+    for node in asked:
         copied = {n: set(row) for n, row in near.items()}
-        count += 3 + reduced(copied, {GROUND, SUPPLY, node})
+        count += 3 + reduced(copied, {*given, node})
     return count
 
 
@@ -338,7 +339,12 @@ class _Draw:
 
     def total(self) -> FloatArray:
         """Return the resistance between the supply's ends, resistive loads connected, Ω."""
-        mesh = _Mesh(self._ties(inner=False))
+        low = self.box.circuit.low  # a dead supply has both its low ends at 0 V
+
+        def dead(node: int) -> int:
+            return GROUND if node == low else node
+
+        mesh = _Mesh((dead(a), dead(b), s) for a, b, s in self._ties())
         mesh.reduce_to({SUPPLY, GROUND})
         siemens = mesh.tie(SUPPLY, GROUND)
         if siemens is None:
@@ -348,7 +354,7 @@ class _Draw:
 
     def legs(self, node: int) -> tuple[FloatArray, FloatArray]:
         """Return the resistances above and below a tap between the supply's ends, Ω."""
-        mesh = _Mesh(self._ties(inner=False))
+        mesh = _Mesh(self._ties())
         mesh.reduce_to({SUPPLY, GROUND, node})
         upper, lower = mesh.tie(SUPPLY, node), mesh.tie(node, GROUND)
         assert upper is not None  # a pair has both legs
@@ -364,7 +370,7 @@ class _Draw:
         for load in self.box.nominal_loads:
             if load.amps:
                 mesh.entering[load.at] = mesh.entering.get(load.at, 0.0) - load.amps
-        mesh.reduce_to({top, GROUND, *nodes, *fed})
+        mesh.reduce_to({top, GROUND, self.box.circuit.low, *nodes, *fed})
         linear = {node: self._linear(mesh, node, top) for node in {*nodes, *fed}}
         starved = np.zeros(self.size, dtype=np.bool_)
         for at in fed:
@@ -378,19 +384,24 @@ class _Draw:
 
     def _linear(self, reduced: _Mesh, node: int, top: int) -> FloatArray:
         """Return the voltage of a node of a mesh that is reduced to those asked for, V."""
-        if node in (GROUND, top):
-            return np.broadcast_to(np.asarray(0.0 if node == GROUND else self.emf), (self.size,))
+        given: dict[int, FloatArray | float] = {
+            self.box.circuit.low: self.box.supply.low_volts,
+            GROUND: 0.0,
+            top: self.emf,
+        }
+        if node in given:
+            return np.broadcast_to(np.asarray(given[node]), (self.size,))
         mesh = reduced.copied()
-        mesh.reduce_to({top, GROUND, node})
-        up, down = mesh.tie(node, top), mesh.tie(node, GROUND)
-        if up is None and down is None:
+        mesh.reduce_to({*given, node})
+        ties = [(tie, v) for n, v in given.items() if (tie := mesh.tie(node, n)) is not None]
+        if not ties:
             msg = "nothing connects this junction to the supply, so it has no voltage"
             raise TopologyError(msg, field="outputs")
-        up, down = (0.0 if up is None else up), (0.0 if down is None else down)
-        volts = (self.emf * up + mesh.entering.get(node, 0.0)) / (up + down)
+        driven: FloatArray | float = sum(tie * v for tie, v in ties)
+        volts = (driven + mesh.entering.get(node, 0.0)) / sum(tie for tie, _ in ties)
         return np.broadcast_to(np.asarray(volts), (self.size,))
 
-    def _ties(self, *, inner: bool) -> Iterator[tuple[int, int, FloatArray | float]]:
+    def _ties(self, *, inner: bool = False) -> Iterator[tuple[int, int, FloatArray | float]]:
         for branch, siemens in zip(self.box.circuit.branches, self.siemens, strict=True):
             yield branch.a, branch.b, siemens
         for load in self.box.nominal_loads:
@@ -404,7 +415,10 @@ class _Draw:
         columns = [np.broadcast_to(s, (self.size,))[rows] for s in self.siemens]
         siemens = np.stack(columns, axis=1)
         emf = np.broadcast_to(self.emf, (self.size,))[rows].copy()
-        gaps, _ = potentials(nets_of(self.box.circuit, siemens, emf, supply.source_ohms, loads))
+        nets = nets_of(
+            self.box.circuit, siemens, emf, supply.source_ohms, loads, low_v=supply.low_volts
+        )
+        gaps, _ = potentials(nets)
         return {node: gaps[:, node, GROUND] for node in nodes}
 
 

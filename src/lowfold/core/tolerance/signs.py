@@ -59,6 +59,7 @@ class Mesh:
     supply_v: float  #: of a current source, its A
     source_ohms: float  #: inf makes the supply a current source
     drawn: FloatArray  #: (nodes,) A to 0 V, whatever the voltage
+    low_v: float = 0.0  #: what the circuit's low end lies at
 
 
 @dataclass(frozen=True, slots=True)
@@ -144,7 +145,8 @@ class _Range:
 def _laid_out(mesh: Mesh, a: int, b: int, power_of: int | None) -> tuple[_Question, list[int]]:
     """Return the question and the positions of the branches that can matter to it."""
     circuit = mesh.circuit
-    given = {GROUND: 0.0} | ({SUPPLY: mesh.supply_v} if mesh.source_ohms == 0 else {})
+    given = {circuit.low: mesh.low_v, GROUND: 0.0}
+    given |= {SUPPLY: mesh.supply_v} if mesh.source_ohms == 0 else {}
     reached = reached_nodes(circuit, given if mesh.source_ohms == np.inf else {*given, SUPPLY})
     free = [n for n in range(circuit.nodes) if reached[n] and n not in given]
     place = {n: k for k, n in enumerate(free)}

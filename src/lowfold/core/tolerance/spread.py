@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property, partial
 
 import numpy as np
@@ -131,7 +131,8 @@ def output_spread(box: Box, node: int) -> OutputSpread:
 
 def _voltage(box: Box, node: int, *, loaded: bool) -> float:
     loads = box.nominal_loads if loaded else ()
-    nets = nominal_nets(box.circuit, box.supply.volts, box.supply.source_ohms, loads)
+    supply = box.supply
+    nets = nominal_nets(box.circuit, supply.volts, supply.source_ohms, loads, supply.low_volts)
     volts = float(potentials(nets)[0][0, node, GROUND])
     if math.isnan(volts):
         raise unconnected()
@@ -158,11 +159,16 @@ def sensitivities(box: Box, node: int) -> tuple[Sensitivity, ...]:
     node : int
         Index of the junction.
     """
-    loads = box.nominal_loads
-    nets = nominal_nets(box.circuit, box.supply.volts, box.supply.source_ohms, loads)
+    loads, supply = box.nominal_loads, box.supply
+    nets = nominal_nets(box.circuit, supply.volts, supply.source_ohms, loads, supply.low_volts)
     gaps, starved = potentials(nets)
-    held = {r.load.at for r, holds in zip(box.loads, starved[0], strict=True) if holds}
-    adjoint = transfer_ohms(box.circuit, node, box.supply.source_ohms, loads, held)
+    # One whose junction is below 0 V draws nothing and holds nothing.
+    held = {
+        r.load.at
+        for r, holds in zip(box.loads, starved[0], strict=True)
+        if holds and gaps[0, r.load.at, GROUND] >= 0
+    }
+    adjoint = transfer_ohms(box.circuit, node, supply.source_ohms, loads, held)
     base = np.nan_to_num(gaps[0]).tolist()
     back = adjoint.tolist()
     output = base[node][GROUND]
@@ -178,18 +184,26 @@ def sensitivities(box: Box, node: int) -> tuple[Sensitivity, ...]:
         pairs = zip(found, box.tracked, strict=True)
         shared = math.fsum(s.relative for s, tracks in pairs if tracks)
         found.append(Sensitivity(TOGETHER, shared, shared * box.common * output))
-    # Below 0 V nothing is drawn, so a negative supply alone drives the network; else V is linear
-    # in the supply and the load currents.
-    drawn = math.fsum(r.load.amps or 0.0 for r in box.loads) if box.supply.volts > 0 else 0.0
-    gain = 1.0 if not drawn else _supply_share(box, adjoint, output)
-    found.append(Sensitivity("supply", gain, gain * box.supply.tolerance * output))
+    # V is linear in the supply, its low end and the load currents that are drawn.
+    drawn = math.fsum(
+        float(adjoint[r.load.at]) * r.load.amps
+        for r in box.loads
+        if r.load.amps and r.load.at not in held and base[r.load.at][GROUND] > 0
+    )
+    low = 0.0
+    if supply.low_volts:
+        dead = nominal_nets(
+            box.circuit,
+            0.0,
+            supply.source_ohms,
+            [x for x in loads if x.ohms is not None],
+            supply.low_volts,
+        )
+        dead = replace(dead, at_zero=np.isin(np.arange(box.circuit.nodes), list(held))[None])
+        low = float(np.nan_to_num(potentials(dead)[0][0, node, GROUND]))
+    gain = (output + drawn - low) / output if drawn or low else 1.0
+    found.append(Sensitivity("supply", gain, gain * supply.tolerance * output))
     return tuple(found)
-
-
-def _supply_share(box: Box, adjoint: FloatArray, output: float) -> float:
-    """Return the part of `output` that the supply makes, as a fraction of it."""
-    taken = math.fsum((r.load.amps or 0.0) * float(adjoint[r.load.at]) for r in box.loads)
-    return (output + taken) / output
 
 
 def resistance_spread(box: Box) -> ResistanceSpread:

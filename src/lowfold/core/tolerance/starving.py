@@ -7,7 +7,8 @@ current law at every junction; in every resistance with conductance between g₀
 u ≥ 0 a current between g₀·u and g₁·u (W. Oettli and W. Prager, Numerische Mathematik 6, 1964; from
 memory); and of every load either i between its ends and v ≥ 0, or v = 0 and 0 ≤ i. With the signs
 of u and the regimes of the loads given, the set is a polytope, and conversely each of its points is
-met by values inside the box. So the extremes are the best of a few linear programs; signs and
+met by values inside the box. Where the supply's low end lies below 0 V a load has a third regime:
+v ≤ 0 and i = 0. So the extremes are the best of a few linear programs; signs and
 regimes that a program leaves open are tried one after the other (branch and bound). A part's power
 is u·i, which is quasi-concave where both are above 0: it is greatest on the outline of what u and i
 can be together (docs/worst-case.md).
@@ -42,7 +43,7 @@ FLAT: Final = 1e-11
 
 @dataclass(frozen=True, slots=True)
 class Draws:
-    """A circuit with a range for everything, driven by a positive supply.
+    """A circuit with a range for everything, some end of its supply above 0 V.
 
     Resistive loads are branches to 0 V; the current loads of one junction are taken together.
     """
@@ -51,9 +52,16 @@ class Draws:
     branches: tuple[Branch, ...]
     low: FloatArray  #: (branches,) S, above 0
     high: FloatArray  #: (branches,) S
-    supply: tuple[float, float]  #: V; of a current source, its A; both above 0
+    supply: tuple[float, float]  #: V, least and most; of a current source, its A
     source_ohms: float
     drawn: Mapping[int, tuple[float, float]]  #: A by junction, least and most
+    low_end: int = GROUND  #: the supply's low end
+    low_volts: float = 0.0  #: what that lies at
+
+    @property
+    def below(self) -> bool:
+        """Whether some end of the supply lies below 0 V."""
+        return min(self.supply[0], self.low_volts) < 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,9 +74,13 @@ class Point:
     amps: Mapping[int, float]  #: what the loads of each junction want
 
 
+#: A junction above 0 V, at it, and below it.
+FED, HELD, IDLE = 1, -1, -2
+
+
 @dataclass(frozen=True, slots=True)
 class _Tried:
-    """Signs of branches (1, −1) and regimes of junctions (1 fed, −1 held) settled so far."""
+    """Signs of branches (1, −1) and regimes of junctions (fed, held, idle) settled so far."""
 
     signs: Mapping[int, int] = field(default_factory=dict)
     regimes: Mapping[int, int] = field(default_factory=dict)
@@ -91,16 +103,19 @@ class _Programs:
         self.driven = self.first + len(draws.branches) + len(self.at)
         self.columns = self.driven + 1
         self.scale = self._largest()
+        voltage = not math.isinf(draws.source_ohms)
+        self.unit = self.scale if voltage else draws.supply[1]  # of the supply's own column
         self.ratio = draws.low / draws.high
         self.balance, self.entering = self._kirchhoff()
 
     def _largest(self) -> float:
-        """Return the largest potential there can be, V: the supply's, or what its current makes."""
+        """Return the largest voltage there can be, V: between given ends, or of a current."""
         draws = self.draws
         if not math.isinf(draws.source_ohms):
-            return draws.supply[1]
+            given = (0.0, *draws.supply, draws.low_volts)
+            return max(given) - min(given)
         # All of the current through every resistance at its highest, one after the other.
-        return draws.supply[1] * float(np.sum(1 / draws.low))
+        return draws.supply[1] * float(np.sum(1 / draws.low)) + abs(draws.low_volts)
 
     def across(self, place: int) -> FloatArray:
         """Return the row of a branch's voltage."""
@@ -122,7 +137,6 @@ class _Programs:
     def _kirchhoff(self) -> tuple[FloatArray, FloatArray]:
         """Return the current law at every junction that is not held by the supply itself."""
         draws, rows, right = self.draws, [], []
-        inside = draws.source_ohms
         for node in range(1, draws.nodes):
             row = np.zeros(self.columns)
             for place, branch in enumerate(draws.branches):
@@ -133,31 +147,43 @@ class _Programs:
                 row[self.load[node]] += draws.drawn[node][1] / self.scale
             entering = 0.0
             if node == SUPPLY:
-                if inside == 0:  # its potential is the supply's
-                    row = np.zeros(self.columns)
-                    row[self.volts[node]], row[self.driven] = 1.0, -1.0
-                elif math.isinf(inside):
-                    row[self.driven] = -draws.supply[1] / self.scale
-                else:
-                    row[self.volts[node]] += 1 / inside
-                    row[self.driven] = -1 / inside
+                row = self._driven(row)
+            elif node == draws.low_end:
+                row = np.zeros(self.columns)
+                row[self.volts[node]], entering = 1.0, draws.low_volts / self.scale
             size = float(np.abs(row).max())
             if size:
                 rows.append(row / size)
                 right.append(entering)
         return np.array(rows).reshape(-1, self.columns), np.array(right)
 
+    def _driven(self, row: FloatArray) -> FloatArray:
+        """Return the current law at the supply's end, given what else flows there."""
+        inside = self.draws.source_ohms
+        if inside == 0:  # its potential is the supply's
+            row = np.zeros(self.columns)
+            row[self.volts[SUPPLY]], row[self.driven] = 1.0, -1.0
+        elif math.isinf(inside):
+            row[self.driven] = -self.draws.supply[1] / self.scale
+        else:
+            row[self.volts[SUPPLY]] += 1 / inside
+            row[self.driven] = -1 / inside
+        return row
+
     def _bounds(self, tried: _Tried) -> list[tuple[float | None, float | None]]:
         draws = self.draws
-        found: list[tuple[float | None, float | None]] = [(0.0, 1.0)] * self.first
+        floor = -1.0 if draws.below else 0.0
+        found: list[tuple[float | None, float | None]] = [(floor, 1.0)] * self.first
         found += [(-1.0, 1.0)] * len(draws.branches)
         for node in self.at:
             least, most = draws.drawn[node]
             regime = tried.regimes.get(node, 0)
-            found.append((least / most if regime > 0 else 0.0, 1.0))
-            if regime < 0:
-                found[self.volts[node]] = (0.0, 0.0)
-        found.append((draws.supply[0] / draws.supply[1], 1.0))
+            found.append((least / most if regime == FED else 0.0, 0.0 if regime == IDLE else 1.0))
+            if regime:
+                found[self.volts[node]] = {FED: (0.0, 1.0), HELD: (0.0, 0.0), IDLE: (floor, 0.0)}[
+                    regime
+                ]
+        found.append((draws.supply[0] / self.unit, draws.supply[1] / self.unit))
         return found
 
     def _limits(self, tried: _Tried) -> tuple[FloatArray, FloatArray]:
@@ -237,11 +263,12 @@ class _Programs:
             least, most = self.draws.drawn[node]
             if tried.regimes.get(node, 0):
                 continue
-            short = least / most - float(point[self.load[node]])
-            beyond = min(float(point[self.volts[node]]), short)
+            v, i = float(point[self.volts[node]]), float(point[self.load[node]])
+            beyond = max(min(v, least / most - i), min(-v, i))
             if beyond > worst:
                 worst = beyond
-                ways = [replace(tried, regimes={**tried.regimes, node: s}) for s in (1, -1)]
+                every = (FED, HELD, IDLE) if self.draws.below else (FED, HELD)
+                ways = [replace(tried, regimes={**tried.regimes, node: s}) for s in every]
         return ways
 
     def met(self, value: float, point: FloatArray) -> Point:
@@ -256,19 +283,25 @@ class _Programs:
         for node in self.at:
             least, most = draws.drawn[node]
             wanted[node] = min(max(float(point[self.load[node]]) * most, least), most)
-        supply = float(np.clip(point[self.driven] * draws.supply[1], *draws.supply))
+        supply = float(np.clip(point[self.driven] * self.unit, *draws.supply))
         return Point(value, np.array(siemens), supply, wanted)
 
 
 def _start(draws: Draws) -> _Tried:
-    """Return the signs that are known: current leaves the supply's end and enters 0 V."""
+    """Return the signs that are known: current leaves the supply's end and enters 0 V.
+
+    Only if no given potential is below 0 V, or above the supply.
+    """
+    if draws.below:
+        return _Tried()
     signs = {}
+    lone = draws.low_end == GROUND
     for place, branch in enumerate(draws.branches):
         if GROUND in (branch.a, branch.b):
             signs[place] = 1 if branch.b == GROUND else -1
-        elif SUPPLY in (branch.a, branch.b):
+        elif lone and SUPPLY in (branch.a, branch.b):
             signs[place] = 1 if branch.a == SUPPLY else -1
-    regimes = {node: 1 for node, (least, _) in draws.drawn.items() if least <= 0}
+    regimes = {node: FED for node, (least, _) in draws.drawn.items() if least <= 0}
     return _Tried(signs, regimes)
 
 

@@ -13,7 +13,7 @@ from lowfold.core.needs.brief import Brief
 from lowfold.core.needs.choice import Judged
 from lowfold.core.needs.network import StatedNetwork
 from lowfold.core.needs.parts import OwnLimits, Parts
-from lowfold.core.network.circuit import Circuit, build_circuit
+from lowfold.core.network.circuit import Circuit
 from lowfold.core.network.editing import edit
 from lowfold.core.network.notation import Netlist, read_text
 from lowfold.core.network.tree import Element
@@ -54,7 +54,7 @@ def network_as_built(stated: StatedNetwork, measured: Measured) -> Judged:
     return replace(
         stated,
         network=network,
-        circuit=build_circuit(network, stated.closed),
+        circuit=stated.conditions.circuit_of(network),
         parts=_parts(stated.parts, stated.circuit, measured),
     ).weighed()
 

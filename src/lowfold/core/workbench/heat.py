@@ -10,7 +10,7 @@ import numpy as np
 from lowfold.core.checking.verdict import ROUNDING
 from lowfold.core.needs.brief import Brief
 from lowfold.core.needs.feedback import FeedbackBrief
-from lowfold.core.network.circuit import Circuit, build_circuit
+from lowfold.core.network.circuit import Circuit, build_circuit, lifted
 from lowfold.core.network.tree import Element
 from lowfold.core.parts.limits import PartLimits
 from lowfold.core.parts.ratings import derated_watts
@@ -36,7 +36,7 @@ def too_hot(brief: Brief, networks: Sequence[Element]) -> list[bool]:
     supply = conditions.supply
     if isinstance(brief, FeedbackBrief) or supply is None:
         return [False] * len(networks)
-    circuits = [build_circuit(network) for network in networks]
+    circuits = [lifted(build_circuit(network), supply.low_volts) for network in networks]
     shapes: dict[object, list[int]] = defaultdict(list)
     for place, circuit in enumerate(circuits):
         loads = tuple(r.load for r in conditions.loads_of(circuit))
@@ -48,7 +48,8 @@ def too_hot(brief: Brief, networks: Sequence[Element]) -> list[bool]:
         siemens = np.array([[1 / b.ohms for b in circuits[k].branches] for k in places])
         emf = np.full(len(places), supply.volts)
         loads = tuple(r.load for r in conditions.loads_of(first))
-        gaps, _ = potentials(nets_of(first, siemens, emf, supply.source_ohms, loads))
+        nets = nets_of(first, siemens, emf, supply.source_ohms, loads, low_v=supply.low_volts)
+        gaps, _ = potentials(nets)
         across = gaps[:, [b.a for b in first.branches], [b.b for b in first.branches]]
         watts = np.nan_to_num(across) ** 2 * siemens
         for k, taken in zip(places, watts.tolist(), strict=True):

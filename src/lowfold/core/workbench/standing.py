@@ -165,7 +165,9 @@ def standing_of(
     if stated is None:
         wrong = next((r.label for r in readings.values() if not r.ok), "network")
         return Standing(None, f"not understood: {wrong}", need, "")
-    found = solve(stated.circuit, stated.supply_volts, stated.source_ohms, stated.hung)
+    found = solve(
+        stated.circuit, stated.supply_volts, stated.source_ohms, stated.hung, stated.low_volts
+    )
     finite = found.total_ohms < 1e300
     figure = write(found.total_ohms, OHM, 4, trim=True) if finite else "open"
     if not stated.wanted and not stated.parts.rated:
