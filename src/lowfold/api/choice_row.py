@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from pydantic import Field
 
 from lowfold.api.drawing_answer import DrawingAnswer
@@ -10,6 +12,7 @@ from lowfold.api.fields import Answer
 from lowfold.api.figures import Figure, figure, must
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.needs.choice import Choice
+from lowfold.core.network.tree import Element, resistance, write_network
 from lowfold.core.values.preferred import SERIES
 from lowfold.core.values.quantities import AMPERE, OHM, VOLT, Kind, write_percent
 from lowfold.core.workbench.standing import governing_words
@@ -45,11 +48,26 @@ class ChoiceRow(Answer):
     small: DrawingAnswer
     pinned: bool
     listed: bool = Field(description="False for one that is not among the best")
+    decades: list[str] = Field(
+        description="The same ratio of values in other decades, rising; the row stands for them"
+    )
+    before: str | None = Field(description="Of these, the next lower one")
+    after: str | None = Field(description="And the next higher one")
 
 
-def choice_row(choice: Choice, unit: Kind, *, pinned: bool, listed: bool) -> ChoiceRow:
-    """Return a choice as the page lists it."""
+def choice_row(
+    choice: Choice,
+    unit: Kind,
+    *,
+    pinned: str | None,
+    listed: bool,
+    decades: Sequence[Element] = (),
+) -> ChoiceRow:
+    """Return a choice as the page lists it; `pinned` is the notation of the one pinned."""
     governing = choice.governing
+    own = resistance(choice.network)
+    lower = [n for n in decades if resistance(n) < own]
+    higher = [n for n in decades if resistance(n) > own]
     marks = [
         MarkAnswer(
             name=m.name,
@@ -76,6 +94,9 @@ def choice_row(choice: Choice, unit: Kind, *, pinned: bool, listed: bool) -> Cho
         verdict=choice.judged.verdict,
         words=governing_words(choice.judged.gates),
         small=small_drawing(choice.network),
-        pinned=pinned,
+        pinned=choice.notation == pinned,
         listed=listed,
+        decades=[write_network(network) for network in decades],
+        before=write_network(lower[-1]) if lower else None,
+        after=write_network(higher[0]) if higher else None,
     )

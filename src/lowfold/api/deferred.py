@@ -35,6 +35,7 @@ COMPUTED: Final[dict[str, str]] = {
     "/api/sheet": "sheet",
     "/api/sheet/trades": "sheet",
     "/api/sheet/shown": "shown",
+    "/api/sheet/beside": "beside",
     "/api/sheet/opened": "opened",
     "/api/sheet/advice": "advice",
     "/api/need/read": "need",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Annotated
 
 from fastapi import APIRouter
@@ -26,6 +27,8 @@ from lowfold.core.needs.kinds import (
     read_brief,
     trades_for,
 )
+from lowfold.core.needs.listing import Row
+from lowfold.core.network.tree import Element, resistance
 from lowfold.core.values.quantities import AMPERE, FRACTION, Kind, write, write_pair, write_percent
 from lowfold.core.workbench.sheet import Sheet, build_sheet
 from lowfold.core.workbench.standing import standing
@@ -89,6 +92,11 @@ class ScaleAnswer(Answer):
     window_shown: str
 
 
+class CarefulAnswer(Answer):
+    notation: str
+    words: str
+
+
 class SheetAnswer(Answer):
     tokens: dict[str, TokenAnswer]
     prefer: str
@@ -98,7 +106,11 @@ class SheetAnswer(Answer):
     shown: ShownAnswer | None = Field(
         description="In full: the choice under the cursor, else the one chosen, else the first"
     )
+    careful: CarefulAnswer | None = Field(
+        description="What a careful designer takes of the list, and why; null where none passes"
+    )
     searched: int
+    looked_at: int = Field(description="How many of the best were looked at for what passes")
     what: str = Field(description="What was searched: pairs, combinations, ladders")
     exact: bool
     advice: str
@@ -129,7 +141,9 @@ def sheet(ask: SheetAsk, stock: StockDep) -> SheetAnswer:
         scale=_scale(need, choices, unit) if need and choices else None,
         choices=_rows(built, unit),
         shown=_shown(built, ask.cursor),
+        careful=_careful(choices) if choices else None,
         searched=choices.found.searched if choices else 0,
+        looked_at=choices.looked_at if choices else 0,
         what=choices.found.what if choices else "",
         exact=choices.found.exact if choices else True,
         advice=choices.found.advice if choices else "",
@@ -145,13 +159,30 @@ def _rows(built: Sheet, unit: Kind) -> list[ChoiceRow]:
     """Return the listed choices, the pinned and the looked-at one first where not among them."""
     if built.choices is None:
         return []
-    listed = {c.notation for c in built.choices.rows}
+    wanted = [c for c in (built.pinned, built.looked_at) if c is not None]
+    faces = [_faced(row, wanted) for row in built.choices.listed]
+    there = {face.notation for face, _ in faces}
     pinned = built.pinned.notation if built.pinned else None
-    aside: list[Choice] = [
-        c for c in (built.pinned, built.looked_at) if c is not None and c.notation not in listed
+    aside = [c for c in wanted if c.notation not in there]
+    return [
+        *(choice_row(c, unit, pinned=pinned, listed=False) for c in aside),
+        *(
+            choice_row(face, unit, pinned=pinned, listed=True, decades=others)
+            for face, others in faces
+        ),
     ]
-    rows = [(c, False) for c in aside] + [(c, True) for c in built.choices.rows]
-    return [choice_row(c, unit, pinned=c.notation == pinned, listed=among) for c, among in rows]
+
+
+def _faced(row: Row, wanted: Sequence[Choice]) -> tuple[Choice, tuple[Element, ...]]:
+    """Return what stands for a row: the decade that is pinned or looked at, where one is."""
+    face = next((c for c in wanted if c.network in row.decades), row.choice)
+    every = sorted((row.choice.network, *row.decades), key=resistance)
+    return face, tuple(n for n in every if n != face.network)
+
+
+def _careful(choices: Choices) -> CarefulAnswer | None:
+    found = choices.careful
+    return CarefulAnswer(notation=found.choice.notation, words=found.words) if found else None
 
 
 def _shown(built: Sheet, cursor: str | None) -> ShownAnswer | None:

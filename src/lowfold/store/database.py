@@ -28,7 +28,7 @@ __all__ = ["CannotOpen", "Database", "DatabaseTooNew", "InUse"]
 #: Marks a SQLite file as ours ("LoFo" in ASCII), so that a foreign one is never migrated.
 APPLICATION_ID: Final = 0x4C6F466F
 #: The latest of the migrations.
-NEWEST: Final = "0008"
+NEWEST: Final = "0009"
 #: The index of words, and what SQLite keeps it in.
 INDEX: Final = ("words", *(f"words_{n}" for n in ("data", "idx", "content", "docsize", "config")))
 OURS: Final = frozenset({*Base.metadata.tables, *INDEX, "alembic_version"})

@@ -39,6 +39,7 @@ PINNED = {
     "reference_v": "0.8 V",
     "pin_a": "1 µA",
     "reference_tolerance": "1 %",
+    "within": "3 %",
 }
 
 
@@ -79,11 +80,15 @@ def test_worst_powers_of_a_feedback_pair_are_at_the_corner_that_drives_each_leg(
 
 
 def test_a_feedback_pair_without_pin_current_states_what_would_pass() -> None:
-    gate = by_name(feedback(target_v="3.3 V", reference_v="0.8 V").weigh([network(PAIR)])[0].judged.gates)["load"]  # fmt: skip
+    gate = by_name(feedback(target_v="3.3 V", reference_v="0.8 V", within="3 %").weigh([network(PAIR)])[0].judged.gates)["load"]  # fmt: skip
     assert gate.verdict is None
     # By hand: the highest corner, 3.3 V and some 3.2 %, is above 3.3 V and 3 % already
     assert gate.notes == ("At its worst the output is high even with no current into the pin.",)
-    high = feedback(target_v="3.0 V", reference_v="0.8 V").weigh([network(PAIR)])[0].judged
+    high = (
+        feedback(target_v="3.0 V", reference_v="0.8 V", within="3 %")
+        .weigh([network(PAIR)])[0]
+        .judged
+    )
     assert by_name(high.gates)["load"].notes == (
         "At its worst the output is high even with no current into the pin.",
     )

@@ -12,6 +12,7 @@ from lowfold.core.needs.kinds import (
     weigh,
 )
 from lowfold.core.needs.ladder import LadderBrief
+from lowfold.core.needs.listing import RANK
 from lowfold.core.network.notation import Netlist, read_text
 from lowfold.core.network.tree import Element
 
@@ -29,12 +30,15 @@ def ladder(**texts: str) -> LadderBrief:
 
 
 @pytest.mark.parametrize("kind", KINDS)
-def test_choices_of_every_kind_are_weighed_as_the_search_ranked_them(kind: BriefKind) -> None:
+def test_choices_of_every_kind_list_what_passes_first_then_as_the_search_ranked_them(
+    kind: BriefKind,
+) -> None:
     need = read_brief(kind, {}).need
     assert need is not None
     found = choices_for(need, known_preference(kind, "nearest"))
-    errors = [abs(c.governing.error) for c in found.rows]
-    assert errors == pytest.approx(sorted(errors), abs=1e-12)
+    order = [(RANK[c.judged.verdict], round(abs(c.governing.error), 12)) for c in found.rows]
+    assert order == sorted(order)
+    assert order[0][0] == 0, "a new need opens with a choice that passes"
     for choice in found.rows:
         assert [g.name for g in choice.judged.gates] == ["value", "spread", "load", "power"]
         for mark in choice.marks:

@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from lowfold.core.errors import NotationError
 from lowfold.core.needs.divider import DividerBrief
 from lowfold.core.needs.kinds import KINDS, BriefKind, choices_for, read_brief
+from lowfold.core.needs.listing import RANK
 from lowfold.core.needs.resistance import ResistanceBrief
 from lowfold.core.network.notation import read_text
 from lowfold.core.workbench.sheet import build_sheet
@@ -86,16 +87,19 @@ def test_no_brief_crashes(kind: BriefKind, texts: dict[str, str]) -> None:
 def test_choices_are_ranked_as_preferred() -> None:
     brief = divider()
     nearest = choices_for(brief, "nearest").rows
-    errors = [abs(c.governing.error) for c in nearest]
+    errors = [(RANK[c.judged.verdict], abs(c.governing.error)) for c in nearest]
     assert errors == sorted(errors)
     worst = choices_for(brief, "worst_case").rows
-    reach = [max(c.governing.highest - 3, 3 - c.governing.lowest) for c in worst]
+    reach = [
+        (RANK[c.judged.verdict], max(c.governing.highest - 3, 3 - c.governing.lowest))
+        for c in worst
+    ]
     assert reach == sorted(reach)
     least = choices_for(brief, "least_current").rows
     assert all(abs(c.governing.error) <= 0.03 for c in least)
-    drawn = [c.amps or 0.0 for c in least]
+    drawn = [(RANK[c.judged.verdict], c.amps or 0.0) for c in least]
     assert drawn == sorted(drawn)
-    assert max(drawn) <= 80e-6
+    assert max(amps for _, amps in drawn) <= 80e-6
 
 
 def test_advice_says_when_one_more_part_is_worth_it() -> None:

@@ -15,6 +15,7 @@ export type NetworkSheetAsk = Schemas["NetworkSheetAsk"];
 export type RelationAnswer = Schemas["RelationAnswer"];
 export type UnknownAnswer = Schemas["UnknownAnswer"];
 export type UnknownAsk = Schemas["UnknownAsk"];
+export type BesideAnswer = Schemas["BesideAnswer"];
 export type ChoiceRow = Schemas["ChoiceRow"];
 export type Design = Schemas["Design"];
 export type DesignChange = Schemas["DesignChange"];
@@ -120,6 +121,9 @@ async function settle<T>(
 
 export const askSheet = (body: SheetAsk, signal: AbortSignal): Promise<Outcome<SheetAnswer>> =>
   settle(server.POST("/api/sheet", { body, signal }));
+
+export const askBeside = (body: Schemas["BesideAsk"]): Promise<Outcome<BesideAnswer>> =>
+  settle(server.POST("/api/sheet/beside", { body }));
 
 export const askShown = (body: Schemas["ShownAsk"]): Promise<Outcome<ShownAnswer>> =>
   settle(server.POST("/api/sheet/shown", { body }));

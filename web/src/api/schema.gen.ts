@@ -367,6 +367,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sheet/beside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Beside
+         * @description Weigh two choices of one need and say line by line how they differ.
+         */
+        post: operations["beside_api_sheet_beside_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheet/opened": {
         parameters: {
             query?: never;
@@ -1762,6 +1782,53 @@ export interface components {
             /** Holds */
             holds: boolean;
         };
+        /** BesideAnswer */
+        BesideAnswer: {
+            one: components["schemas"]["ShownAnswer"];
+            two: components["schemas"]["ShownAnswer"];
+            /** Lines */
+            lines: components["schemas"]["BesideLine"][];
+            /** Words */
+            words: string;
+        };
+        /**
+         * BesideAsk
+         * @description A brief as typed, and two choices for it.
+         */
+        BesideAsk: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "resistance" | "divider" | "feedback" | "ladder";
+            /** Brief */
+            brief?: {
+                [key: string]: components["schemas"]["JsonValue"];
+            };
+            /** One */
+            one: string;
+            /** Two */
+            two: string;
+        };
+        /** BesideLine */
+        BesideLine: {
+            /** What */
+            what: string;
+            /** One */
+            one: string;
+            /** Two */
+            two: string;
+            /**
+             * Better
+             * @description Null where alike, or not to be said
+             */
+            better: ("one" | "two") | null;
+            /**
+             * By
+             * @description What the better one is for being so
+             */
+            by: string;
+        };
         /**
          * BitsLine
          * @description A reading on the way to the fault, and what it told.
@@ -1835,6 +1902,13 @@ export interface components {
             lowest_ohm: number;
             /** Highest Ohm */
             highest_ohm: number;
+        };
+        /** CarefulAnswer */
+        CarefulAnswer: {
+            /** Notation */
+            notation: string;
+            /** Words */
+            words: string;
         };
         /**
          * CarriedAnswer
@@ -2028,6 +2102,21 @@ export interface components {
              * @description False for one that is not among the best
              */
             listed: boolean;
+            /**
+             * Decades
+             * @description The same ratio of values in other decades, rising; the row stands for them
+             */
+            decades: string[];
+            /**
+             * Before
+             * @description Of these, the next lower one
+             */
+            before: string | null;
+            /**
+             * After
+             * @description And the next higher one
+             */
+            after: string | null;
         };
         /**
          * ClassAsk
@@ -6400,8 +6489,15 @@ export interface components {
             choices: components["schemas"]["ChoiceRow"][];
             /** @description In full: the choice under the cursor, else the one chosen, else the first */
             shown: components["schemas"]["ShownAnswer"] | null;
+            /** @description What a careful designer takes of the list, and why; null where none passes */
+            careful: components["schemas"]["CarefulAnswer"] | null;
             /** Searched */
             searched: number;
+            /**
+             * Looked At
+             * @description How many of the best were looked at for what passes
+             */
+            looked_at: number;
             /**
              * What
              * @description What was searched: pairs, combinations, ladders
@@ -8283,6 +8379,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShownAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beside_api_sheet_beside_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BesideAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BesideAnswer"];
                 };
             };
             /** @description Not understood */

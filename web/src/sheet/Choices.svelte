@@ -2,6 +2,7 @@
   import FigureText from "../shell/FigureText.svelte";
   import VerdictMark from "../shell/VerdictMark.svelte";
   import { FILTER_WORDS, ORDER_WORDS, type Filter, type Order } from "./ordering";
+  import { PREFERENCE_WORDS } from "./sentences";
   import ScaleBar from "./ScaleBar.svelte";
   import Schematic from "./Schematic.svelte";
   import type { SheetState } from "./sheet.svelte";
@@ -15,8 +16,8 @@
   const legs = $derived(sheet.kind === "divider" || sheet.kind === "feedback");
   const columns = $derived(
     legs
-      ? "grid-cols-[34px_84px_74px_72px_minmax(0,1fr)_74px_74px_22px]"
-      : "grid-cols-[40px_minmax(0,200px)_88px_72px_minmax(0,1fr)_74px_22px]",
+      ? "grid-cols-[34px_76px_70px_72px_minmax(0,1fr)_66px_70px_66px_22px]"
+      : "grid-cols-[40px_minmax(0,190px)_88px_72px_minmax(0,1fr)_66px_66px_22px]",
   );
   const heads = $derived({
     lines: {
@@ -51,8 +52,10 @@
     <h2 id="choices-title" class="label-small">Choices</h2>
     {#if answer}
       <span class="text-soft text-note whitespace-nowrap">
-        best of {answer.searched.toLocaleString("en").replaceAll(",", "\u202f")}
-        {answer.what}{answer.exact ? ", exact" : ""}{sheet.stale
+        {PREFERENCE_WORDS[answer.prefer]} of {answer.searched
+          .toLocaleString("en")
+          .replaceAll(",", "\u202f")}
+        {answer.what}{answer.exact ? ", exact" : ""}; what passes first{sheet.stale
           ? "; for the need as last understood"
           : ""}
       </span>
@@ -60,6 +63,26 @@
       >
     {/if}
   </div>
+  {#if answer && !sheet.trading}
+    <p class="mt-1 line-clamp-2 min-h-[2.5em] text-note leading-snug" data-careful>
+      {#if answer.careful}
+        <button
+          type="button"
+          class="hover:text-copper cursor-pointer text-left"
+          title={answer.careful.words}
+          onclick={() => sheet.lookAt(answer.careful?.notation ?? "")}
+          ><span class="text-copper" aria-hidden="true">◆</span>
+          <span class="label-small">A careful designer takes</span>
+          {answer.careful.words}</button
+        >
+      {:else if sheet.rows.length > 0}
+        <span class="text-soft"
+          >None of these passes: what the gates say of each stands at the right, and “what would
+          pass” is tried.</span
+        >
+      {/if}
+    </p>
+  {/if}
   {#if answer && sheet.understood?.scale}
     <div class="off-paper text-soft mt-1 flex items-center gap-1 text-note">
       <label class="sr-only" for="order">Order</label>
@@ -99,6 +122,7 @@
       >
       <span class="text-right">draws</span>
       {#if legs}<span class="text-right">source</span>{/if}
+      <span class="text-right">to buy</span>
       <span></span>
     </div>
     <div class="min-h-0 flex-1 overflow-y-auto">
@@ -135,8 +159,27 @@
             <ScaleBar scale={answer.scale} {row} />
             <span><FigureText figure={row.draws} /></span>
             {#if legs}<span><FigureText figure={row.source} /></span>{/if}
+            <span class="text-soft text-note leading-[16px]" data-cost>
+              <span class="block">{row.series || "no series"}</span>
+              <span class="block whitespace-nowrap">
+                {row.distinct}
+                {row.distinct === 1 ? "value" : "values"}{#if row.decades.length > 0}<span
+                    class="text-copper ml-1"
+                    title="the same ratio in {row.decades.length} other decades: ← →">⇄</span
+                  >{/if}
+              </span>
+            </span>
             <span class="flex flex-col items-center leading-none">
               <VerdictMark verdict={row.verdict} bare />
+              {#if row.notation === answer.careful?.notation}<span
+                  class="text-copper mt-0.5 text-note"
+                  title="what a careful designer takes">◆</span
+                >{/if}
+              {#if row.notation === sheet.held}<span
+                  class="text-copper mt-0.5 text-note"
+                  role="img"
+                  aria-label="held">◧</span
+                >{/if}
               {#if row.pinned}<span class="text-copper mt-0.5 text-note font-semibold">pin</span
                 >{:else if !row.listed}<span class="text-soft mt-0.5 text-note">seen</span>{/if}
             </span>

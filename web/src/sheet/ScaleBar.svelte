@@ -57,12 +57,13 @@
       {#if mark.highest <= scale.reach}
         <path d="M{at(mark.highest)} {mark.y - tick}V{mark.y + tick}" class="line thick" />
       {/if}
-      <ellipse
-        cx={at(mark.error)}
-        cy={mark.y}
-        rx={lines.length > 1 ? 2.2 : 3.4}
-        ry={lines.length > 1 ? 2.4 : 3.6}
-        fill="currentColor"
+      <!-- The cap of a stroke that is not scaled stays round however wide the scale is drawn -->
+      <path
+        d="M{at(mark.error)} {mark.y}h0"
+        class="line"
+        stroke="currentColor"
+        stroke-linecap="round"
+        stroke-width={lines.length > 1 ? 5 : 7.5}
       />
     {/if}
   {/each}

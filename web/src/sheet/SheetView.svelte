@@ -12,6 +12,7 @@
   import Fold from "./Fold.svelte";
   import Gates from "./Gates.svelte";
   import SheetTitle from "./SheetTitle.svelte";
+  import SideBySide from "./SideBySide.svelte";
   import { SheetState } from "./sheet.svelte";
 
   type Props = { design: Design };
@@ -34,6 +35,8 @@
     if (event.defaultPrevented || document.querySelector("dialog[open]")) return;
     const at = event.target as Element;
     const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+    const decade = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
+    const typing = at.matches("input, textarea, select");
     const tab = tabOf(event);
     if (event.key === "Tab" && !event.shiftKey && at === document.body) {
       event.preventDefault();
@@ -44,6 +47,14 @@
     } else if (step && !at.matches("textarea, select, input[type=radio]")) {
       event.preventDefault();
       sheet.walk(step);
+    } else if (decade && !typing && !sheet.trading) {
+      event.preventDefault();
+      sheet.decade(decade);
+    } else if (event.key === "b" && !typing && !event.ctrlKey && !event.metaKey) {
+      event.preventDefault();
+      sheet.hold();
+    } else if (event.key === "Escape" && !typing && sheet.held) {
+      sheet.hold();
     } else if (event.key === "Enter" && at.matches("[data-token]")) {
       event.preventDefault();
       list?.focus();
@@ -74,9 +85,17 @@
     {#if sheet.conflict}<Conflict theirs={sheet.conflict} onsettle={settle} />{/if}
     <div class="on-paper-apart grid min-h-0 flex-1 grid-cols-[290px_minmax(0,1fr)_250px]">
       <Brief {sheet} />
-      <div class="border-crease grid min-h-0 grid-rows-[minmax(0,1fr)_304px] border-x">
+      <div
+        class="border-crease grid min-h-0 border-x {sheet.held
+          ? 'grid-rows-[minmax(0,1fr)_420px]'
+          : 'grid-rows-[minmax(0,1fr)_304px]'}"
+      >
         <Choices {sheet} bind:list />
-        <Fold choice={sheet.inFull} stale={sheet.stale} onfold={foldIt} />
+        {#if sheet.held}
+          <SideBySide beside={sheet.beside} held={sheet.held} onletgo={() => sheet.hold()} />
+        {:else}
+          <Fold choice={sheet.inFull} stale={sheet.stale} onfold={foldIt} />
+        {/if}
       </div>
       <Gates
         gates={sheet.inFull?.gates ?? null}

@@ -1,9 +1,11 @@
 /** One open sheet: the brief as typed and what the server makes of it. */
 import {
+  askBeside,
   askSheet,
   askShown,
   askTrades,
   newDesign,
+  type BesideAnswer,
   type BriefKind,
   type ChoiceRow,
   type Design,
@@ -32,6 +34,9 @@ export class SheetState extends KeptDesign implements Subject {
   filter = $state<Filter>("all");
   /** A choice that is neither listed nor pinned, but looked at: picked from a picture. */
   look = $state<string | null>(null);
+  /** The choice that the one under the cursor is set beside. */
+  held = $state<string | null>(null);
+  beside = $state.raw<BesideAnswer | null>(null);
   trading = $state(false);
   trades = $state.raw<TradesAnswer | null>(null);
 
@@ -53,6 +58,7 @@ export class SheetState extends KeptDesign implements Subject {
   #fulls: Record<string, ShownAnswer> = {};
   #latest = new Latest();
   #latestTrades = new Latest();
+  #latestBeside = new Latest();
 
   constructor(design: Design) {
     super(design);
@@ -80,6 +86,7 @@ export class SheetState extends KeptDesign implements Subject {
       if (data.scale) {
         this.understood = data;
         this.#fulls = data.shown ? { [data.shown.notation]: data.shown } : {};
+        void this.#setBeside();
         await this.#show();
       }
     }
@@ -121,6 +128,7 @@ export class SheetState extends KeptDesign implements Subject {
   stand(notation: string | null): void {
     this.cursor = notation;
     void this.#show();
+    void this.#setBeside();
   }
 
   /** Bring what is shown of the choice under the cursor. */
@@ -138,6 +146,30 @@ export class SheetState extends KeptDesign implements Subject {
     if (!found?.data) return;
     fulls[notation] = found.data;
     if (fulls === this.#fulls) this.#full = found.data;
+  }
+
+  /** Stand on the same ratio of values a power of ten up or down. */
+  decade(step: number): void {
+    const row = this.shown;
+    if (!row || row.decades.length === 0) return;
+    const next = (step > 0 ? row.after : row.before) ?? null;
+    if (next) this.lookAt(next);
+  }
+
+  /** Hold the choice under the cursor beside the others, or let it go. */
+  hold(): void {
+    this.held = this.held === null && this.notation ? this.notation : null;
+    this.beside = null;
+    void this.#setBeside();
+  }
+
+  async #setBeside(): Promise<void> {
+    const { kind, brief, held, notation } = this;
+    if (!held || !notation || this.stale) return;
+    const ask = { kind, brief, one: held, two: notation };
+    const found = await this.#latestBeside.of(askBeside(ask));
+    if (found?.error) this.trouble = `Not set side by side: ${found.error.detail}.`;
+    else if (found) this.beside = found.data;
   }
 
   /** Look at a choice that is not listed, with everything the listed ones show. */

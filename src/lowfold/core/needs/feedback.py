@@ -132,7 +132,7 @@ _VOLTS = quantity(VOLT, 0.0, 1e5, open_low=True)
 _AMPS = optional(quantity(AMPERE, 0.0, 1e3, open_low=True), "any current")
 TOKENS: Final[dict[str, Token]] = {
     "target_v": Token(_VOLTS, "3.3 V", "wanted output"),
-    "within": Token(quantity(FRACTION, 0.0, 1.0, open_low=True), "3 %", "accepted deviation"),
+    "within": Token(quantity(FRACTION, 0.0, 1.0, open_low=True), "4 %", "accepted deviation"),
     "feeds_v": STANDS,
     "reference_v": Token(_VOLTS, "0.8 V", "reference voltage"),
     "reference_tolerance": Token(

@@ -5,14 +5,15 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from typing import Final, Literal
 
 from lowfold.core.needs.brief import Brief, NeedKind
 from lowfold.core.needs.choice import Choice, Found, Preference, Trade
 from lowfold.core.needs.divider import DIVIDER, DividerBrief, trades_of
-from lowfold.core.needs.feedback import FEEDBACK
-from lowfold.core.needs.ladder import LADDER
+from lowfold.core.needs.feedback import FEEDBACK, FeedbackBrief
+from lowfold.core.needs.ladder import LADDER, LadderBrief
+from lowfold.core.needs.listing import Careful, Row, careful, in_order
 from lowfold.core.needs.parts import family_figures, family_tokens
 from lowfold.core.needs.resistance import RESISTANCE
 from lowfold.core.needs.tokens import TokenReading, read_tokens
@@ -43,6 +44,9 @@ KINDS: Final[dict[BriefKind, NeedKind]] = {
     "ladder": LADDER,
 }
 LISTED: Final = 12  #: choices shown for a brief at first
+#: Choices searched, however many are listed, to find some that pass; of ratios, by True, most come
+#: in several decades.
+DEPTH: Final = {False: 120, True: 240}
 WIDEST_SCALE: Final = 6.0  #: of the shared scale, in windows
 
 
@@ -52,11 +56,22 @@ class BriefReading:
     need: Brief | None
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Choices:
-    rows: tuple[Choice, ...]
+    listed: tuple[Row, ...]
     found: Found
+    looked_at: int  #: of the best, so many were looked at for what passes
     scale: float  #: half width of the shared scale, a fraction of the target
+
+    @property
+    def rows(self) -> tuple[Choice, ...]:
+        """Return the choices as they are listed, without those in other decades."""
+        return tuple(row.choice for row in self.listed)
+
+    @cached_property
+    def careful(self) -> Careful | None:
+        """Return which of those listed a careful designer takes."""
+        return careful(self.listed)
 
 
 def read_brief(
@@ -129,7 +144,9 @@ def choices_for(
     drawer: tuple[DrawerLine, ...] = (),
     listed: int = LISTED,
 ) -> Choices:
-    """Search the best choices for a brief and weigh each.
+    """Search the best choices for a brief, weigh each, and list what passes first.
+
+    More are weighed than are listed, so that what passes is not hidden behind what is nearer.
 
     Parameters
     ----------
@@ -148,15 +165,18 @@ def choices_for(
         Where the values are too many for what is asked.
     """
     pool = _pool(brief, drawer)
-    found = brief.search(preference, pool, listed)
+    by_ratio = isinstance(brief, DividerBrief | FeedbackBrief | LadderBrief)
+    found = brief.search(preference, pool, DEPTH[by_ratio])
     if not pool.ohms and not brief.parts.series:
         reason = (
             "the drawer has no part that fits: none as tight as the stated tolerance, or none in "
             "the range. Fill it in the Drawer view, or name a series"
         )
         found = replace(found, reason=reason)
-    rows = tuple(brief.weigh(found.networks)) if found.networks else ()
-    return Choices(rows, found, _scale(brief, rows))
+    rows, looked_at = in_order(
+        brief.weigh, found.networks, preference, by_ratio=by_ratio, most=listed
+    )
+    return Choices(rows, found, looked_at, _scale(brief, tuple(r.choice for r in rows)))
 
 
 def _pool(brief: Brief, drawer: tuple[DrawerLine, ...]) -> Pool:

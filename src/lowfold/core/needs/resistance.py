@@ -137,7 +137,7 @@ _searched = lru_cache(maxsize=32)(search_resistance)
 
 TOKENS: Final[dict[str, Token]] = {
     "target_ohm": Token(quantity(OHM, 1e-3, 1e9), "4.32 kΩ", "wanted resistance"),
-    "within": Token(quantity(FRACTION, 0.0, 1.0, open_low=True), "1 %", "accepted deviation"),
+    "within": Token(quantity(FRACTION, 0.0, 1.0, open_low=True), "3 %", "accepted deviation"),
     "max_parts": Token(count(MOST_PARTS), "2", "number of parts"),
     "use": Token(
         optional(use, "nothing stated"), "none", "current through it or voltage across it", "none"

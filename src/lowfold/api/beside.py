@@ -1,0 +1,64 @@
+"""POST /api/sheet/beside: two choices of one need side by side."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from fastapi import APIRouter
+from pydantic import Field
+
+from lowfold.api.computing import ComputedRoute
+from lowfold.api.fields import Answer, Ask
+from lowfold.api.problems import responses
+from lowfold.api.sessions import FamiliesDep
+from lowfold.api.shown import ShownAnswer, shown_answer
+from lowfold.api.texts import BriefTexts, texts_of
+from lowfold.core.errors import DomainError
+from lowfold.core.needs.kinds import KINDS, BriefKind, read_brief, weigh
+from lowfold.core.workbench.beside import set_beside
+from lowfold.core.workbench.sheet import series_parallel
+
+__all__ = ["router"]
+
+router = APIRouter(prefix="/api/sheet", tags=["sheet"], route_class=ComputedRoute)
+
+
+class BesideAsk(Ask):
+    """A brief as typed, and two choices for it."""
+
+    kind: BriefKind
+    brief: BriefTexts = Field(default_factory=dict, max_length=60)
+    one: str = Field(max_length=20_000)
+    two: str = Field(max_length=20_000)
+
+
+class BesideLine(Answer):
+    what: str
+    one: str
+    two: str
+    better: Literal["one", "two"] | None = Field(description="Null where alike, or not to be said")
+    by: str = Field(description="What the better one is for being so")
+
+
+class BesideAnswer(Answer):
+    one: ShownAnswer
+    two: ShownAnswer
+    lines: list[BesideLine]
+    words: str
+
+
+@router.post("/beside", responses=responses(422, 503))
+def beside(ask: BesideAsk, families: FamiliesDep) -> BesideAnswer:
+    """Weigh two choices of one need and say line by line how they differ."""
+    need = read_brief(ask.kind, texts_of(ask.brief), families).need
+    if need is None:
+        msg = "the brief is not understood yet, so nothing can be weighed against it"
+        raise DomainError(msg, field="brief")
+    one, two = (weigh(need, series_parallel(text)) for text in (ask.one, ask.two))
+    found = set_beside(one, two, KINDS[ask.kind].unit)
+    return BesideAnswer(
+        one=shown_answer(one),
+        two=shown_answer(two),
+        lines=[BesideLine.model_validate(line) for line in found.lines],
+        words=found.words,
+    )
