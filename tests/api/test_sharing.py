@@ -4,9 +4,12 @@ import time
 
 from fastapi.testclient import TestClient
 
+#: Parts so tight that what is near enough passes.
+EXACT = {"tolerance": "0.01 %", "tcr": "0 ppm/K", "drift": "0 %"}
+
 
 def new(client: TestClient, supply: str, target: str, **more: str) -> int:
-    brief = {"supply_v": supply, "target_v": target, "within": "0.1 %", **more}
+    brief = {"supply_v": supply, "target_v": target, "within": "0.1 %", **EXACT, **more}
     made = client.post("/api/designs", json={"name": target, "kind": "divider", "brief": brief})
     return int(made.json()["id"])
 
@@ -30,8 +33,22 @@ def test_a_job_finds_few_values_and_changes_nothing(client: TestClient) -> None:
     assert isinstance(result, dict)
     assert len(result["values"]) == 2  # see tests/core/search/test_sharing.py
     assert [c["id"] for c in result["choices"]] == ids
+    assert all(c["verdict"] in {"pass", "marginal"} and c["cost"] for c in result["choices"])
+    assert result["left_out"] == []
     assert result["before"] is None
     assert client.get(f"/api/designs/{ids[0]}").json()["choice"] is None
+
+
+def test_a_design_of_which_nothing_passes_is_left_out_and_named(client: TestClient) -> None:
+    loose = {"tolerance": "5 %", "tcr": "100 ppm/K"}
+    ids = [new(client, "10 V", "5 V"), new(client, "9 V", "3 V", **loose)]
+    job = ended(client, client.post("/api/designs/shared", json={"ids": ids}).json())
+    result = job["result"]
+    assert isinstance(result, dict)
+    assert [c["id"] for c in result["choices"]] == ids[:1]
+    assert result["left_out"] == [
+        {"id": ids[1], "name": "3 V", "words": "none of its choices passes its own gates"}
+    ]
 
 
 def test_a_need_that_nothing_meets_fails_in_words(client: TestClient) -> None:

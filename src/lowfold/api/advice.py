@@ -48,6 +48,9 @@ class AdviceAnswer(Answer):
 class AdvisedAnswer(Answer):
     ways: list[AdviceAnswer] = Field(description="Those that pass first")
     limit: str = Field(description="What no part can cure; empty where one can")
+    looked: str = Field(
+        description="How far other choices were looked through, where none of them passes"
+    )
     lightest: str = Field(description="The string of least current that passes, in words")
     verdict: Verdict | None = Field(description="How the choice stands as it is")
 
@@ -65,6 +68,7 @@ def advice(ask: OpenedAsk, stock: StockDep) -> AdvisedAnswer:
     return AdvisedAnswer(
         ways=[AdviceAnswer.from_core(a) for a in found.ways],
         limit=found.limit,
+        looked=found.looked,
         lightest=f"{light[0]}, drawing {write(light[1], AMPERE, 3)}" if light else "",
         verdict=judged.verdict,
     )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from dataclasses import dataclass
 from typing import Annotated, Any
 
@@ -14,13 +15,17 @@ from lowfold.api.problems import responses
 from lowfold.api.sessions import SessionDep, StockDep
 from lowfold.api.texts import texts_of
 from lowfold.core.checking.verdict import Verdict
-from lowfold.core.errors import DomainError
-from lowfold.core.needs.kinds import BriefKind, read_brief
+from lowfold.core.errors import DomainError, LowfoldError
+from lowfold.core.needs.brief import Brief
+from lowfold.core.needs.choice import Choice
+from lowfold.core.needs.kinds import KINDS, BriefKind, choices_for, read_brief, weigh
 from lowfold.core.network.notation import Netlist, read_text
 from lowfold.core.network.tree import Part, parts_of
 from lowfold.core.parts.stock import Stock
+from lowfold.core.search.sharing import Option
 from lowfold.core.values.quantities import OHM, write
-from lowfold.core.workbench.sharing import MOST_OPTIONS, options_of, share_passing
+from lowfold.core.workbench.sharing import MOST_OPTIONS, cost_words, options_of, share_passing
+from lowfold.core.workbench.sheet import series_parallel
 from lowfold.core.workbench.standing import governing_words
 from lowfold.store.designs import get_design
 
@@ -53,16 +58,24 @@ class SharedChoice(Answer):
     revision: int = Field(description="Of the design the choice was made for")
     notation: str
     share: float = Field(description="|error| as a share of the accepted one")
-    verdict: Verdict | None = Field(
-        description="By the design's own gates; a fail only where none passes"
-    )
+    verdict: Verdict | None = Field(description="By the design's own gates; none fails")
     words: str = Field(description="Which gate uses most of its allowance")
+    cost: str = Field(description="What it gives up against the design's own choice, or its first")
+
+
+class LeftOut(Answer):
+    """A design that takes no part."""
+
+    id: int
+    name: str
+    words: str
 
 
 class SharedAnswer(Answer):
     """The result of the job."""
 
     choices: list[SharedChoice]
+    left_out: list[LeftOut] = Field(description="Designs of which no choice passes their own gates")
     values: list[str] = Field(description="The different values to buy")
     before: int | None = Field(
         description="Different values of the choices made; null if some lack"
@@ -96,30 +109,48 @@ def work(payload: tuple[list[Need], Stock], progress: Progress) -> dict[str, Any
         briefs.append(brief)
         complete &= all_of_them
     count = sum(map(len, every))
-    found, chosen = share_passing(
+    found = share_passing(
         briefs,
         every,
         lambda done: progress(0.8 + 0.2 * done / count, "fewest values that pass"),
     )
-    made = [_values(need.choice) for need in needs]
-    before = len(set().union(*(m for m in made if m))) if all(made) else None
+    made = [_values(n.choice) for n, taken in zip(needs, found.chosen, strict=True) if taken]
+    before = len(set().union(*(m for m in made if m))) if made and all(made) else None
+    every_need = list(zip(needs, briefs, found.chosen, strict=True))
     return SharedAnswer(
         choices=[
-            SharedChoice(
-                id=n.id,
-                name=n.name,
-                revision=n.revision,
-                notation=o.notation,
-                share=o.share,
-                verdict=c.judged.verdict,
-                words=governing_words(c.judged.gates),
-            )
-            for n, o, c in zip(needs, found.chosen, chosen, strict=True)
+            _shared_choice(need, brief, *taken, stock) for need, brief, taken in every_need if taken
+        ],
+        left_out=[
+            LeftOut(id=n.id, name=n.name, words="none of its choices passes its own gates")
+            for n, _, taken in every_need
+            if taken is None
         ],
         values=[write(v, OHM, 6, trim=True) for v in found.values],
         before=before,
         complete=complete,
     ).model_dump(mode="json")
+
+
+def _shared_choice(
+    need: Need, brief: Brief, option: Option, choice: Choice, stock: Stock
+) -> SharedChoice:
+    lines = () if brief.parts.series else stock.lines
+    rows = choices_for(brief, "nearest", lines).rows
+    own = rows[0] if rows else choice
+    if need.choice:
+        with suppress(LowfoldError):  # one that fits the brief no more is nothing to compare with
+            own = weigh(brief, series_parallel(need.choice))
+    return SharedChoice(
+        id=need.id,
+        name=need.name,
+        revision=need.revision,
+        notation=option.notation,
+        share=option.share,
+        verdict=choice.judged.verdict,
+        words=governing_words(choice.judged.gates),
+        cost=cost_words(own, choice, KINDS[need.kind].unit),
+    )
 
 
 def _values(choice: str | None) -> set[float]:

@@ -7,9 +7,11 @@ import pytest
 
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.errors import DomainError
-from lowfold.core.needs.kinds import read_brief
+from lowfold.core.needs.kinds import read_brief, weigh
+from lowfold.core.network.notation import read_network
 from lowfold.core.search.sharing import Option, share_values
-from lowfold.core.workbench.sharing import options_of, share_passing
+from lowfold.core.values.quantities import VOLT
+from lowfold.core.workbench.sharing import cost_words, options_of, share_passing
 
 
 @pytest.mark.parametrize("seed", range(20))
@@ -71,11 +73,33 @@ def test_what_is_shared_passes_the_gates_of_each_need() -> None:
     ]
     needs = [b for b in briefs if b is not None]
     every = [options_of(b, ())[0] for b in needs]
-    shared, choices = share_passing(needs, every)
-    assert [c.judged.verdict is Verdict.FAIL for c in choices] == [False, False]
-    assert [c.notation for c in choices] == [o.notation for o in shared.chosen]
+    shared = share_passing(needs, every)
+    taken = [each for each in shared.chosen if each is not None]
+    assert [c.judged.verdict is Verdict.FAIL for _, c in taken] == [False, False]
+    assert [c.notation for _, c in taken] == [o.notation for o, _ in taken]
     hot = {"target_ohm": "470", "within": "5 %", "use": "12 V", "rating": "0603", "max_parts": "1"}
     pull_down = read_brief("resistance", hot).need
     assert pull_down is not None
-    _, told = share_passing([pull_down, needs[0]], [options_of(pull_down, ())[0], every[0]])
-    assert [c.judged.verdict is Verdict.FAIL for c in told] == [True, False]
+    # A need of which nothing passes takes no part, and the others share without it
+    told = share_passing([pull_down, needs[0]], [options_of(pull_down, ())[0], every[0]])
+    assert told.chosen[0] is None
+    assert told.chosen[1] is not None
+    assert told.chosen[1][1].judged.verdict is not Verdict.FAIL
+    assert told.values == tuple(sorted(told.chosen[1][0].values))
+
+
+def test_what_sharing_costs_is_told_in_both_figures() -> None:
+    need = read_brief("divider", {"supply_v": "12 V", "target_v": "3.3 V"}).need
+    assert need is not None
+    own, shared = (
+        weigh(need, read_network(text))
+        for text in ("R1=24k + @OUT + R2=9k1", "R1=18k + @OUT + R2=6k8")
+    )
+    # By hand: 12·9.1/33.1 V is 0.027 % low, 12·6.8/24.8 V 0.293 %; 12 V over 24.8 kΩ is 484 µA
+    words = cost_words(own, shared, VOLT)
+    assert words.startswith("off by −0.293 % instead of −0.027 %; worst corner off by ")
+    assert words.endswith("; draws 484 µA instead of 363 µA")
+    assert cost_words(own, own, VOLT) == "its own choice"
+    # Ten times the values: stiffer is given up, and nothing else
+    heavy = weigh(need, read_network("R1=2k4 + @OUT + R2=910"))
+    assert cost_words(heavy, own, VOLT) == "seen as 6.60 kΩ instead of 660 Ω"

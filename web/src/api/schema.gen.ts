@@ -1682,6 +1682,11 @@ export interface components {
              */
             limit: string;
             /**
+             * Looked
+             * @description How far other choices were looked through, where none of them passes
+             */
+            looked: string;
+            /**
              * Lightest
              * @description The string of least current that passes, in words
              */
@@ -4008,6 +4013,18 @@ export interface components {
             x: number;
             /** Y */
             y: number;
+        };
+        /**
+         * LeftOut
+         * @description A design that takes no part.
+         */
+        LeftOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
         };
         /**
          * LineAnswer
@@ -6398,6 +6415,11 @@ export interface components {
             /** Choices */
             choices: components["schemas"]["SharedChoice"][];
             /**
+             * Left Out
+             * @description Designs of which no choice passes their own gates
+             */
+            left_out: components["schemas"]["LeftOut"][];
+            /**
              * Values
              * @description The different values to buy
              */
@@ -6439,13 +6461,18 @@ export interface components {
              * @description |error| as a share of the accepted one
              */
             share: number;
-            /** @description By the design's own gates; a fail only where none passes */
+            /** @description By the design's own gates; none fails */
             verdict: components["schemas"]["Verdict"] | null;
             /**
              * Words
              * @description Which gate uses most of its allowance
              */
             words: string;
+            /**
+             * Cost
+             * @description What it gives up against the design's own choice, or its first
+             */
+            cost: string;
         };
         /**
          * SharedJob

@@ -41,10 +41,14 @@
           <tr class="[&>td]:py-0.5 [&>td]:pr-5">
             <td class="font-serif font-semibold">{choice.name}</td>
             <td>{choice.notation}</td>
-            <td class="text-soft"
-              >uses {Math.round(100 * choice.share)} % of its accepted deviation</td
-            >
             <td><VerdictMark verdict={choice.verdict} word={choice.words} /></td>
+            <td class="text-soft">{choice.cost}</td>
+          </tr>
+        {/each}
+        {#each result.left_out as design (design.id)}
+          <tr class="[&>td]:py-0.5 [&>td]:pr-5">
+            <td class="font-serif font-semibold">{design.name}</td>
+            <td colspan="3" class="text-fail">✕ left as it is: {design.words}</td>
           </tr>
         {/each}
       </tbody>

@@ -33,6 +33,9 @@
       series. Accept more, or ask for less.
     </p>
   {/if}
+  {#if advised.looked && !advised.limit}
+    <p class="text-soft mt-1 text-note">{advised.looked}</p>
+  {/if}
   {#if advised.ways.length > 0}
     <p class="text-soft mt-1 text-note">
       Each was tried on this need before it is told, and any one is enough; a marginal one leaves

@@ -35,7 +35,7 @@ from lowfold.core.parts.pool import Pool
 from lowfold.core.parts.stock import Stock
 from lowfold.core.search.resistance_search import MOST_SERIES_PARTS
 from lowfold.core.values.quantities import FRACTION, write
-from lowfold.core.workbench.advice_case import Advice, AdviceKind, Case, holds
+from lowfold.core.workbench.advice_case import Advice, AdviceKind, Case, cost_of, holds
 from lowfold.core.workbench.advice_parts import (
     cooler,
     grade_texts,
@@ -45,6 +45,7 @@ from lowfold.core.workbench.advice_parts import (
     tighter,
 )
 from lowfold.core.workbench.heat import too_hot
+from lowfold.core.workbench.looking import look_through, weighed_together
 
 __all__ = ["Advised", "advise", "advise_stated", "lightest"]
 
@@ -64,16 +65,18 @@ class Advised:
 
     ways: tuple[Advice, ...] = ()
     limit: str = ""  #: why even perfect parts would fail; empty where they would not
+    looked: str = ""  #: how far other choices were looked through, where none of them passes
 
 
 def advise(
     kind: BriefKind, texts: Mapping[str, str], network: Element, stock: Stock | None = None
 ) -> Advised:
-    """Return ways to make a choice pass, those that pass first, then the least change.
+    """Return ways to make a choice pass, those that pass first, then in the order of their cost.
 
-    Nothing where the choice passes already, or where the brief is not understood. Every way stands
-    better than the choice and does not fail. More parts and finer series are only looked into
-    where the nominal value is what is wrong.
+    Another choice of the same parts costs nothing; larger parts cost less than tighter ones, and
+    the tightest most (common practice). Nothing where the choice passes already, or where the brief
+    is not understood. Every way stands better than the choice and does not fail. More parts and
+    finer series are only looked into where the nominal value is what is wrong.
 
     Parameters
     ----------
@@ -115,20 +118,21 @@ def _advised(case: Case) -> Advised:
     if case.judged.verdict not in {Verdict.FAIL, Verdict.MARGINAL}:
         return Advised()
     limit = _limit(case)
-    found = [*tighter(case), *cooler(case), *_other_choice(case)]
+    other, looked = _other_choice(case)
+    found = [*other, *cooler(case), *tighter(case)]
     passing = any(a.verdict is Verdict.PASS for a in found)
     if not passing and not limit and _is_off(case):
         found += _more_values(case)
     if not found and not limit:
         found = list(_together(case))
     order = list(Verdict)
-    ranked = sorted(found, key=lambda a: order.index(a.verdict or Verdict.FAIL))
+    ranked = sorted(found, key=lambda a: (order.index(a.verdict or Verdict.FAIL), cost_of(a)))
     # Two ways may lead to one network: an array in place of a part, and the same as a choice.
     once: dict[tuple[object, ...], Advice] = {}
     for advice in ranked:
         made = tuple(b.ohms for b in advice.judged.circuit.branches)
         once.setdefault((made, advice.judged.circuit.nodes, *advice.changes.items()), advice)
-    return Advised(tuple(once.values()), limit)
+    return Advised(tuple(once.values()), limit, looked)
 
 
 def lightest(
@@ -250,10 +254,18 @@ def _limit_of_values(case: Case) -> str:
     )
 
 
-def _other_choice(case: Case) -> list[Advice]:
-    """Return another choice for the brief as it is."""
-    found = _best(case, {}, "choice", "Take {} instead")
-    return [found] if found else []
+def _other_choice(case: Case) -> tuple[list[Advice], str]:
+    """Return another choice for the brief as it is, or how far was looked for one that passes."""
+    need = case.need
+    if need is None or case.kind is None:
+        return [], ""
+    through = look_through(need, need.parts.pool(case.lines))
+    if through.best is None:
+        return [], through.words
+    words = f"Take {_choice_words(case.kind, through.best)} instead"
+    advice = case.tried("choice", words, {}, through.best.network)
+    passes = through.best.judged.verdict is Verdict.PASS
+    return ([advice] if advice else []), ("" if passes else through.words)
 
 
 def _more_values(case: Case) -> list[Advice]:
@@ -293,17 +305,7 @@ def _rows(case: Case, need: Brief) -> Iterator[Choice]:
             for network in _cool_enough(need, preference, pool)
             if (text := write_network(network)) not in seen and not seen.add(text)  # type: ignore[func-returns-value]
         )
-        yield from _weighed(need, list(itertools.islice(fresh, LISTED)))
-
-
-def _weighed(need: Brief, networks: list[Element]) -> list[Choice]:
-    """Weigh networks together; what cannot be weighed is no choice."""
-    try:
-        return need.weigh(networks) if networks else []
-    except LowfoldError:
-        if len(networks) == 1:
-            return []
-        return [choice for network in networks for choice in _weighed(need, [network])]
+        yield from weighed_together(need, list(itertools.islice(fresh, LISTED)))
 
 
 def _cool_enough(need: Brief, preference: Preference, pool: Pool) -> Iterator[Element]:

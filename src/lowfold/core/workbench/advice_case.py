@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import Final, Literal
 
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.errors import LowfoldError
@@ -16,7 +16,7 @@ from lowfold.core.needs.network import read_stated
 from lowfold.core.network.tree import Element, write_network
 from lowfold.core.parts.stock import DrawerLine, Stock
 
-__all__ = ["Advice", "AdviceKind", "Case", "first_of", "holds"]
+__all__ = ["Advice", "AdviceKind", "Case", "cost_of", "first_of", "holds"]
 
 AdviceKind = Literal[
     "tolerance", "array", "choice", "parts", "series", "rating", "split", "stress", "together"
@@ -101,6 +101,35 @@ class Case:
             g.name == name and g.verdict in {Verdict.FAIL, Verdict.MARGINAL}
             for g in self.judged.gates
         )
+
+
+#: What each kind of advice costs against the others, least first; tighter parts cost by grade.
+COSTS: Final[dict[AdviceKind, float]] = {
+    "choice": 0, "series": 1, "parts": 2, "rating": 3, "split": 4, "stress": 5, "tolerance": 6,
+    "array": 7, "together": 9,
+}  # fmt: skip
+#: From here on a tolerance, or a temperature coefficient, is a precision part's.
+PRECISE, PRECISE_PPM = 0.001, 25.0
+
+
+def cost_of(advice: Advice) -> float:
+    """Return where a piece of advice stands in the order of its cost (common practice).
+
+    Parameters
+    ----------
+    advice : Advice
+    """
+    cost = COSTS[advice.kind]
+    if advice.kind not in {"tolerance", "together"}:
+        return cost
+    limits = [
+        advice.judged.parts.limits,
+        *advice.judged.parts.limits_of(advice.judged.circuit).values(),
+    ]
+    tightest = min(p.tolerance for p in limits)
+    coldest = min(abs(p.tcr_ppm) for p in limits)
+    precise = tightest <= PRECISE * (1 + 1e-9) or coldest < PRECISE_PPM * (1 - 1e-9)
+    return cost + (2.5 if precise else 0.0) + (tightest < PRECISE * (1 - 1e-9)) / 2
 
 
 def first_of(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from typing import Final
 
 from lowfold.core.checking.verdict import Verdict
@@ -13,12 +14,17 @@ from lowfold.core.needs.resistance import ResistanceBrief
 from lowfold.core.network.notation import read_network
 from lowfold.core.network.tree import Part, number_parts, parts_of, write_network
 from lowfold.core.parts.stock import DrawerLine
-from lowfold.core.search.sharing import Option, Sharing, share_values
+from lowfold.core.search.sharing import Option, share_values
+from lowfold.core.values.quantities import Kind
+from lowfold.core.workbench.beside import set_beside
 from lowfold.core.workbench.heat import too_hot
 
-__all__ = ["MOST_OPTIONS", "options_of", "share_passing"]
+__all__ = ["MOST_OPTIONS", "Shared", "cost_words", "options_of", "share_passing"]
 
 MOST_OPTIONS: Final = 500  #: of one need, the nearest
+#: What sharing is about, so that it is no cost of it; what a gate uses follows from the others.
+COUNTED: Final = ("parts", "different values", "series", "value uses", "spread uses")
+MOST_SAID: Final = 3
 AT_A_TIME: Final = 10  #: options weighed beside a chosen one that fails
 
 
@@ -57,16 +63,29 @@ def options_of(brief: Brief, drawer: tuple[DrawerLine, ...]) -> tuple[list[Optio
     return options or hot, beyond or len(found.networks) < MOST_OPTIONS
 
 
+@dataclass(frozen=True, slots=True)
+class Shared:
+    """What sharing brings."""
+
+    #: Of each need, what it takes, weighed; None where none of its options passes.
+    chosen: tuple[tuple[Option, Choice] | None, ...]
+
+    @property
+    def values(self) -> tuple[float, ...]:
+        """Return the different values of all chosen options, rising, Ω."""
+        return tuple(sorted(frozenset().union(*(c[0].values for c in self.chosen if c))))
+
+
 def share_passing(
     briefs: Sequence[Brief],
     options: Sequence[Sequence[Option]],
     progress: Callable[[int], None] | None = None,
-) -> tuple[Sharing, list[Choice]]:
+) -> Shared:
     """Choose one option for each need that passes all its gates, with as few values as possible.
 
     What is chosen is weighed; what fails is dropped and the choice made anew, so that the result is
     the best of all options that pass, though not all of them were weighed. A need of which none
-    passes takes what fails, and its choice says so.
+    passes takes part no more.
 
     Parameters
     ----------
@@ -84,7 +103,7 @@ def share_passing(
     """
     left = [list(of_need) for of_need in options]
     weighed: dict[tuple[int, str], Choice] = {}
-    hopeless: set[int] = set()
+    kept = list(range(len(options)))
 
     def passes(need: int, option: Option) -> bool:
         key = (need, option.notation)
@@ -92,13 +111,14 @@ def share_passing(
             weighed[key] = weigh(briefs[need], number_parts(read_network(option.notation)))
             if progress is not None:
                 progress(len(weighed))
-        return need in hopeless or weighed[key].judged.verdict is not Verdict.FAIL
+        return weighed[key].judged.verdict is not Verdict.FAIL
 
-    while True:
-        found = share_values(left)
-        failing = [k for k, option in enumerate(found.chosen) if not passes(k, option)]
+    while kept:
+        found = dict(zip(kept, share_values([left[k] for k in kept]).chosen, strict=True))
+        failing = [k for k, option in found.items() if not passes(k, option)]
         if not failing:
-            return found, [weighed[k, option.notation] for k, option in enumerate(found.chosen)]
+            taken = {k: (option, weighed[k, option.notation]) for k, option in found.items()}
+            return Shared(tuple(taken.get(k) for k in range(len(options))))
         for need in failing:
             unknown = (o for o in left[need] if (need, o.notation) not in weighed)
             for option, _ in zip(unknown, range(AT_A_TIME), strict=False):
@@ -107,5 +127,27 @@ def share_passing(
                 o for o in left[need] if (need, o.notation) not in weighed or passes(need, o)
             ]
             if not left[need]:
-                hopeless.add(need)
-                left[need] = list(options[need])
+                kept.remove(need)
+    return Shared((None,) * len(options))
+
+
+def cost_words(own: Choice, shared: Choice, unit: Kind) -> str:
+    """Say what a need gives up by taking a shared choice in place of its own.
+
+    Parameters
+    ----------
+    own : Choice
+        The one that is made, or the first of its list.
+    shared : Choice
+        The one that shares its values.
+    unit : Kind
+        Of what is wanted.
+    """
+    if own.network == shared.network:
+        return "its own choice"
+    lines = set_beside(own, shared, unit).lines
+    worse = [d for d in lines if d.better == "one" and d.what not in COUNTED]
+    if not worse:
+        return "costs it nothing"
+    said = (f"{d.what} {d.two} instead of {d.one}" for d in worse[:MOST_SAID])
+    return "; ".join(said)
