@@ -29,6 +29,10 @@ BROWSER: dict[str, Any] = {
 }  # fmt: skip
 
 
+#: A machine that is busy with other tests answers late, and no later answer is another one.
+expect.set_options(timeout=20_000)
+
+
 def settled(page: Page) -> None:
     """Wait until the sheet shows the choices of what was typed last."""
     page.locator("[role=option]").first.wait_for()
@@ -117,7 +121,7 @@ def shared_context(browser: Browser) -> Iterator[BrowserContext]:
     found = browser.new_context(
         viewport={"width": 1280, "height": 800}, color_scheme="light", reduced_motion="reduce"
     )
-    found.set_default_timeout(10_000)
+    found.set_default_timeout(20_000)
     yield found
     found.close()
 

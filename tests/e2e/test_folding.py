@@ -199,3 +199,119 @@ def test_the_letter_of_a_voltage_and_the_figures_are_the_readers_choice(page: Pa
     expect(page.get_by_role("row", name=re.compile("^R2 15"))).to_contain_text("5.92412 V")
     page.reload()
     expect(page.get_by_role("columnheader", name="U", exact=True)).to_be_visible()
+
+
+LONG = (
+    "R1=4k7 + @A + (R2=15k || (R3=2k7 + @B + (R4=3k9 || (R5=1k + @C + (R6=8k2 || (R7=1k5 + @D + "
+    "(R8=5k6 || (R9=2k2 + @E + (R10=6k8 || (R11=1k + @F + (R12=3k3 || (R13=470 + @G + (R14=2k2 || "
+    "(R15=330 + @H + (R16=1k || (R17=220 + @I + (R18=680 || (R19=150 + @J + R20=470))))))))))))))))))"
+)
+MESH = "\n".join(
+    f"R{k} {a} {b} {ohms}"
+    for k, (a, b, ohms) in enumerate(
+        [
+            ("in", "a", "4k75"), ("a", "b", "12k1"), ("b", "c", "226k"), ("c", "d", "1M05"),
+            ("d", "0", "4k75"), ("in", "c", "12k1"), ("a", "d", "226k"), ("b", "0", "1M05"),
+            ("c", "0", "4k75"), ("in", "d", "12k1"),
+        ],
+        1,
+    )
+)  # fmt: skip
+BRIDGE = "R1 in a 1k2\nR2 in b 1k8\nR3 a b 3k3\nR4 a 0 1k\nR5 b 0 1k7"
+
+#: Writing that lies on other writing, or on a part, by more than its own box's margin.
+OVERLAPS = """() => {
+  const svg = document.querySelector("svg[aria-label=Schematic]");
+  const scale = svg.getScreenCTM().a;
+  const texts = [...svg.querySelectorAll("text")].map((t) => [t.textContent.trim(), t]);
+  const parts = [...svg.querySelectorAll("rect")].map((r) => ["a part", r]);
+  const meets = (a, b) => {
+    const [p, q] = [a.getBoundingClientRect(), b.getBoundingClientRect()];
+    const wide = Math.min(p.right, q.right) - Math.max(p.left, q.left);
+    const tall = Math.min(p.bottom, q.bottom) - Math.max(p.top, q.top);
+    return wide > 2 * scale && tall > 3.5 * scale;
+  };
+  return texts.flatMap(([name, text], k) =>
+    [...texts.slice(k + 1), ...parts].filter(([, o]) => meets(text, o)).map(([o]) => [name, o]),
+  );
+}"""
+
+
+def test_names_and_figures_lie_on_nothing_at_any_step(page: Page) -> None:
+    open_network(page)
+    for text in (LONG, MESH, BRIDGE):
+        write(page, text)
+        for digits in ("4", "8"):
+            page.get_by_label("Figures").select_option(digits)
+            answered(page)
+            steps = page.locator("ol button")
+            assert steps.count() > 4
+            for place in range(0, steps.count(), 3):
+                steps.nth(place).click()
+                assert page.evaluate(OVERLAPS) == [], (text[:20], digits, place)
+
+
+def test_the_first_and_the_last_step_stay_in_sight_of_many(page: Page) -> None:
+    open_network(page)
+    write(page, LONG)
+    first, last = (page.get_by_role("button", name=name, exact=True) for name in ("start", "one"))
+    for place in ("start", "10", "one"):
+        page.get_by_role("button", name=place, exact=True).click()
+        for end in (first, last):
+            expect(end).to_be_in_viewport(ratio=1)
+        here = page.locator("button[aria-current=step]")
+        expect(here).to_have_text(place)
+        expect(here).to_be_in_viewport(ratio=1)
+
+
+def test_a_drawing_is_looked_at_near_by_wheel_keys_and_buttons(page: Page) -> None:
+    open_network(page)
+    drawing = page.locator("svg[aria-label=Schematic]")
+    whole = drawing.get_attribute("viewBox")
+    page.keyboard.press("z")
+    near = drawing.get_attribute("viewBox")
+    assert near != whole
+    page.keyboard.press("Shift+ArrowRight")
+    assert drawing.get_attribute("viewBox") != near
+    page.keyboard.press("0")
+    assert drawing.get_attribute("viewBox") == whole
+    drawing.hover()
+    page.mouse.wheel(0, -100)
+    expect(page.get_by_role("button", name="125 %")).to_be_visible()
+    page.get_by_role("button", name="125 %").click()
+    assert drawing.get_attribute("viewBox") == whole
+
+
+def test_the_heights_move_with_fold_and_unfold_and_the_table_fills(page: Page) -> None:
+    open_network(page)
+    write(page, "R1=4 + @A + (R2=6 || (R3=2 + @B + R4=4))")
+    page.get_by_label("supply voltage").fill("21 V")
+    answered(page)
+    page.locator("h2", has_text="Fold").click()
+    page.keyboard.press("h")
+    picture = page.get_by_role("img", name=re.compile("Potentials as heights"))
+    # By hand: 4 + 6 ∥ 6 = 7 Ω, 3 A: 12 V fall on R1, 9 V on the rest, 3 V and 6 V in its string
+    expect(picture).to_have_accessible_name(re.compile("R1 falls 12.00 V"))
+    expect(picture).to_have_accessible_name(re.compile("R3 falls 3.000 V"))
+    page.get_by_role("button", name="one", exact=True).click()
+    expect(picture).to_have_accessible_name(re.compile("F3 falls 21.00 V"))
+    table = page.locator("[data-filling]")
+    expect(
+        table.get_by_role("row", name=re.compile("^F3 7 Ω 21.00 V 3.000 A 63.00 W"))
+    ).to_be_visible()
+    expect(table.get_by_label("not found yet")).to_have_count(12)
+    page.keyboard.press("ArrowLeft")
+    expect(table.get_by_role("row", name=re.compile("^R1 4 Ω 12.00 V 3.000 A"))).to_be_visible()
+    expect(table.get_by_text("I of F3, V = I · R")).to_have_count(2)
+    page.keyboard.press("ArrowLeft")
+    expect(table.get_by_text("V of F2, I = V / R")).to_have_count(2)
+    expect(table.get_by_label("not found yet")).to_have_count(6)
+
+
+def test_two_parts_of_a_folded_step_are_asked_about_there(page: Page) -> None:
+    open_network(page)
+    write(page, "R1=4 + (R2=6 || (R3=2 + R4=4))")
+    page.get_by_role("button", name="R3 + R4", exact=True).click()
+    page.get_by_role("button", name=re.compile("^F1 6 Ω")).click()
+    page.get_by_role("button", name=re.compile("^R2 6 Ω")).click()
+    expect(page.get_by_text("F1 and R2: in parallel.")).to_be_visible()

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pydantic import Field
 
 from lowfold.api.fields import Answer
+from lowfold.core.drawing.schematic import Side
 
 __all__ = ["DrawingAnswer", "PlacedAnswer", "WireAnswer"]
 
@@ -14,6 +15,7 @@ class PlacedAnswer(Answer):
     x: float
     y: float
     angle: float = Field(0.0, description="Degrees that a part is turned by, from upright")
+    side: Side = Field("right", description="Where what is written of it stands")
 
 
 class WireAnswer(Answer):
@@ -32,6 +34,7 @@ class DrawingAnswer(Answer):
     column: float = Field(description="Width of one part with its writing")
     symbol: float = Field(description="Length of a part's symbol")
     lines: int = Field(description="Of writing there is room for beside a part")
+    stacked: bool = Field(description="Voltage and current have a line each there")
     wires: list[WireAnswer]
     parts: list[PlacedAnswer]
     loads: list[PlacedAnswer]

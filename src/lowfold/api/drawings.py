@@ -5,11 +5,14 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Callable, Collection, Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Final
 
 from cachetools import LRUCache, cached
 from cachetools.keys import hashkey
 
 from lowfold.api.drawing_answer import DrawingAnswer
+from lowfold.core.drawing.diamond import diamond
 from lowfold.core.drawing.leads import lead_places
 from lowfold.core.drawing.rails import draw_rails
 from lowfold.core.drawing.schematic import Drawing, Metrics, draw
@@ -23,6 +26,7 @@ __all__ = [
     "DENSE",
     "FULL",
     "TINY",
+    "Writing",
     "bench_drawing",
     "edges_drawing",
     "fitting",
@@ -33,11 +37,17 @@ __all__ = [
 #: Sizes in CSS pixels: beside a part stand two lines of writing; in a row of choices, none.
 FULL = Metrics(part_width=142.0, part_height=96.0, symbol=44.0, lead=14.0, terminal=66.0)
 #: The same for a network that would outgrow its place: shorter, and the writing stacked.
-DENSE = Metrics(part_width=88.0, part_height=66.0, symbol=36.0, lead=12.0, terminal=86.0, lines=3)
+DENSE = Metrics(
+    part_width=88.0, part_height=72.0, symbol=36.0, lead=12.0, terminal=86.0, stacked=True
+)
 #: For many parts: names and values alone.
-TINY = Metrics(part_width=84.0, part_height=34.0, symbol=22.0, lead=8.0, terminal=80.0, lines=1)
+TINY = Metrics(
+    part_width=84.0, part_height=34.0, symbol=22.0, lead=8.0, terminal=80.0, lines=1, stacked=True
+)
 #: What the page has room for at full size.
 MOST_WRITTEN = 16  #: parts that there is room to write more than a name and a value beside
+#: From a part's middle to its writing and behind it, and a character of that.
+BESIDE, CHARACTER = 29.0, 7.4
 ROOM_WIDTH, ROOM_HEIGHT = 380.0, 250.0
 SMALL = Metrics(part_width=15.0, part_height=19.0, symbol=11.0, lead=3.0, terminal=0.0)
 
@@ -52,11 +62,41 @@ def full_drawing(
     return DrawingAnswer.model_validate(drawing)
 
 
-def fitting(draw_with: Callable[[Metrics], Drawing]) -> DrawingAnswer:
+@dataclass(frozen=True, slots=True)
+class Writing:
+    """How long the longest line beside a part is, in characters: in full, stacked, and its name."""
+
+    full: int = 0
+    stacked: int = 0
+    name: int = 0
+    tap: int = 0  #: the longest name of a junction
+
+    def sizes(self) -> tuple[Metrics, ...]:
+        """Return sizes with columns so wide that no writing reaches the next part, or its tap."""
+        lines = (
+            (FULL, max(self.full, self.name)),
+            (DENSE, max(self.stacked, self.name)),
+            (TINY, self.name + self.tap),
+        )
+        return tuple(
+            replace(m, part_width=max(m.part_width, BESIDE + count * CHARACTER))
+            for m, count in lines
+        )
+
+
+#: What there is room for on the sheet, and where a network is folded: at full size, and stacked.
+SHEET_ROOM: Final = ((380.0, 250.0), (380.0, 250.0))
+FOLD_ROOM: Final = ((520.0, 400.0), (600.0, 460.0))
+
+
+def fitting(
+    draw_with: Callable[[Metrics], Drawing], writing: Writing | None = None
+) -> DrawingAnswer:
     """Draw with as much writing as there is room for."""
-    for metrics in (FULL, DENSE, TINY):
+    rooms = (*(FOLD_ROOM if writing else SHEET_ROOM), (math.inf, math.inf))
+    for metrics, (wide, tall) in zip((writing or Writing()).sizes(), rooms, strict=True):
         drawn = draw_with(metrics)
-        if drawn.width <= ROOM_WIDTH and drawn.height <= ROOM_HEIGHT:
+        if drawn.width <= wide and drawn.height <= tall:
             break
     return DrawingAnswer.model_validate(drawn)
 
@@ -68,14 +108,18 @@ def edges_drawing(
     *,
     low: int = GROUND,
     two_ends: bool = False,
+    writing: Writing | None = None,
 ) -> DrawingAnswer:
-    """Draw resistances between junctions: as a tree where they are one, else between rails."""
+    """Draw resistances between junctions: as a tree, as a bridge, or else between rails."""
     element = series_parallel(edges, titles) if low == GROUND else None
-    if element is not None:
-        return fitting(lambda metrics: draw(element, metrics, two_ends=two_ends))
-    return fitting(
-        lambda metrics: draw_rails(edges, volts, titles, metrics, low=low, two_ends=two_ends)
-    )
+
+    def drawn(metrics: Metrics) -> Drawing:
+        if element is not None:
+            return draw(element, metrics, two_ends=two_ends)
+        bridge = diamond(edges, titles, metrics, low=low, two_ends=two_ends)
+        return bridge or draw_rails(edges, volts, titles, metrics, low=low, two_ends=two_ends)
+
+    return fitting(drawn, writing)
 
 
 def bench_drawing(

@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Literal
 
 from pydantic import Field
 
 from lowfold.api.drawing_answer import DrawingAnswer
-from lowfold.api.drawings import edges_drawing, fitting
+from lowfold.api.drawings import Writing, edges_drawing, fitting
 from lowfold.api.fields import Answer
 from lowfold.api.figures import Figure, figure
+from lowfold.api.heights import HeightsAnswer, heights_answer
+from lowfold.core.drawing.heights import heights
 from lowfold.core.drawing.schematic import draw
 from lowfold.core.errors import TooLargeError
 from lowfold.core.folding.ballpark import Ballpark, ballpark
@@ -34,6 +36,7 @@ MOST_STEPS = 120  #: of a folding that are drawn; nobody follows more
 MOST_EQUATIONS = 32  #: junctions whose equations are written out
 #: Ways to one voltage agree within this, relative to the supply.
 AGREE = 1e-9
+NOTHING = 1e-13  #: of the supply: what a balanced bridge carries but for rounding
 
 
 class CarriedAnswer(Answer):
@@ -45,6 +48,9 @@ class CarriedAnswer(Answer):
     current: Figure | None
     power: Figure | None
     rule: str
+    given: Literal["V", "I"] | None = Field(
+        None, description="What was known beside R and gave the other, on the way back"
+    )
 
 
 class FoldStep(Answer):
@@ -58,6 +64,7 @@ class FoldStep(Answer):
     remains: str
     drawing: DrawingAnswer
     parts: list[CarriedAnswer] = Field(description="What is left after the step, with its figures")
+    heights: HeightsAnswer | None = Field(description="The same by its potentials")
     back: str = Field(description="What the members share on the way back")
     unfolded: list[CarriedAnswer]
 
@@ -94,11 +101,15 @@ class FoldAnswer(Answer):
     terminal: Figure | None
     exact_ohm: float | None
     drawing: DrawingAnswer
+    heights: HeightsAnswer | None = Field(description="The network by its potentials")
     taps: dict[str, Figure]
     supply: str
     low: str = Field(description="What the other end lies at; empty at 0 V")
     idle: list[str]
     steps: list[FoldStep]
+    whole: CarriedAnswer | None = Field(
+        description="The one resistance and what it carries, where unfolding begins"
+    )
     table: list[CarriedAnswer]
     checks: list[CheckLine]
     ways: list[WayLine]
@@ -136,12 +147,15 @@ def fold_answer(
         else unfold(folding, supply_volts, source_ohms, low_volts)
     )
     guesses = {b.ref: b for b in ballpark(folding)}
+    whole = supply_volts - low_volts
     volts = {n: v for n, v in enumerate(solution.voltages) if math.isfinite(v)}
     volts[GROUND] = low_volts  # what a folded network has there
     steps = [
-        _step(folding, k, step, back, guesses, volts, school, digits)
+        _step(folding, k, step, back, guesses, volts, school, digits, whole)
         for k, step in enumerate(folding.steps)
     ]
+    table = _table(circuit, folding, solution, back, loads, digits, whole)
+    live = {n: v for n, v in enumerate(solution.voltages) if math.isfinite(v)}
     every = balances(circuit, solution, supply_volts, loads, low_volts)
     small = circuit.nodes <= MOST_EQUATIONS
     shown = folding.start if small else ()
@@ -159,13 +173,17 @@ def fold_answer(
         gives=figure(solution.supply_watts, WATT, digits),
         terminal=figure(solution.terminal_volts, VOLT, digits),
         exact_ohm=solution.total_ohms if math.isfinite(solution.total_ohms) else None,
-        drawing=_whole_drawing(circuit, network, folding, loads, load_taps, solution),
+        drawing=_whole_drawing(circuit, network, folding, loads, load_taps, solution, table),
+        heights=heights_answer(
+            heights(_standing_edges(circuit, loads), live, _titles(circuit)), digits
+        ),
         taps=_taps(folding, volts, digits),
         supply=write(supply_volts, VOLT, 4, trim=True),
         low=write(low_volts, VOLT, 4, trim=True) if low_volts else "",
         idle=list(folding.idle),
         steps=steps,
-        table=_table(circuit, folding, solution, back, loads, digits),
+        whole=_carried(back.whole, digits, whole) if back else None,
+        table=table,
         checks=[CheckLine(name=b.name, holds=b.holds, residual=f"{b.residual:.1e}") for b in every],
         ways=_ways(folding, back, solution, digits),
         equations=EquationsAnswer(
@@ -203,14 +221,17 @@ def _siemens(value: float) -> str:
     return write(value, _SIEMENS, 4) if value else "0"
 
 
-def _carried(found: Carried, digits: int) -> CarriedAnswer:
+def _carried(found: Carried, digits: int, whole: float) -> CarriedAnswer:
+    """Write what a part carries; what rounding leaves of the whole voltage is nothing."""
+    nothing = abs(found.volts) <= NOTHING * abs(whole)
     return CarriedAnswer(
         ref=found.ref,
         resistance=figure(found.ohms, OHM, max(digits, 4), trim=True),
-        voltage=figure(abs(found.volts), VOLT, digits),
-        current=figure(abs(found.amps), AMPERE, digits),
-        power=figure(found.watts, WATT, digits),
+        voltage=figure(0.0 if nothing else abs(found.volts), VOLT, digits),
+        current=figure(0.0 if nothing else abs(found.amps), AMPERE, digits),
+        power=figure(0.0 if nothing else found.watts, WATT, digits),
         rule=found.rule,
+        given=found.given,
     )
 
 
@@ -223,6 +244,7 @@ def _step(
     volts: Mapping[int, float],
     school: School,
     digits: int,
+    whole: float,
 ) -> FoldStep:
     guess = guesses.get(step.results[0].ref) if len(step.results) == 1 else None
     estimate = ""
@@ -234,11 +256,24 @@ def _step(
     known: dict[str, Carried] = {}
     if back is not None:
         way = back.steps[len(folding.steps) - 1 - place]
-        unfolded = [_carried(m, digits) for m in way.members]
+        unfolded = [_carried(m, digits, whole) for m in way.members]
         known = {back.whole.ref: back.whole}
         for later in back.steps[: len(folding.steps) - 1 - place]:
             known |= {m.ref: m for m in later.members}
         shared = _shared_words(step, way, digits)
+    parts = [
+        _carried(known[e.ref], digits, whole)
+        if e.ref in known
+        else CarriedAnswer(
+            ref=e.ref,
+            resistance=figure(e.ohms, OHM, max(digits, 4), trim=True),
+            voltage=None,
+            current=None,
+            power=None,
+            rule="",
+        )
+        for e in step.left
+    ]
     return FoldStep(
         kind=step.kind,
         members=[e.ref for e in step.members],
@@ -248,20 +283,15 @@ def _step(
         same=same_of(step),
         estimate=estimate,
         remains=step.remains,
-        drawing=edges_drawing(step.left, folding.titles, volts, two_ends=bool(volts[GROUND])),
-        parts=[
-            _carried(known[e.ref], digits)
-            if e.ref in known
-            else CarriedAnswer(
-                ref=e.ref,
-                resistance=figure(e.ohms, OHM, max(digits, 4), trim=True),
-                voltage=None,
-                current=None,
-                power=None,
-                rule="",
-            )
-            for e in step.left
-        ],
+        drawing=edges_drawing(
+            step.left,
+            folding.titles,
+            volts,
+            two_ends=bool(volts[GROUND]),
+            writing=_writing(parts, folding.titles.values()),
+        ),
+        heights=heights_answer(heights(step.left, volts, folding.titles), digits),
+        parts=parts,
         back=shared,
         unfolded=unfolded,
     )
@@ -284,21 +314,47 @@ def _whole_drawing(
     loads: Sequence[Load],
     load_taps: Sequence[str],
     solution: Solution,
+    table: Sequence[CarriedAnswer],
 ) -> DrawingAnswer:
     """Draw the network as it was written, switches and idle parts included, where it is a tree."""
     names = load_names(circuit, len(load_taps))
-    two_ends = circuit.low != GROUND
+    two_ends, writing = circuit.low != GROUND, _writing(table, _titles(circuit).values())
     if isinstance(network, Netlist):
         volts = {n: v for n, v in enumerate(solution.voltages) if math.isfinite(v)}
         every = [b for b in circuit.branches if b.a != b.b]
         if not two_ends:
-            return edges_drawing(folding.start or every, folding.titles, volts)
-        hanging = zip(names, loads, strict=True)
-        every += [Branch(name, x.at, GROUND, x.ohms) for name, x in hanging if x.ohms]
-        titles = {node: name for name, node in junctions(circuit).items()}
-        return edges_drawing(every, titles, volts, low=circuit.low, two_ends=True)
+            start = folding.start or every
+            return edges_drawing(start, folding.titles, volts, writing=writing)
+        edges, titles = _standing_edges(circuit, loads), _titles(circuit)
+        return edges_drawing(edges, titles, volts, low=circuit.low, two_ends=True, writing=writing)
     hung = list(zip(names, load_taps, strict=True))
-    return fitting(lambda metrics: draw(network, metrics, hung, two_ends=two_ends))
+    return fitting(lambda metrics: draw(network, metrics, hung, two_ends=two_ends), writing)
+
+
+def _standing_edges(circuit: Circuit, loads: Sequence[Load]) -> list[Branch]:
+    """Return a network's parts and resistive loads as they stand, before any is folded."""
+    hanging = zip(load_names(circuit, len(loads)), loads, strict=True)
+    parts = [b for b in circuit.branches if b.a != b.b]
+    hung = [Branch(name, x.at, GROUND, x.ohms) for name, x in hanging if x.ohms]
+    return [*parts, *(b for b in hung if b.a != b.b)]
+
+
+def _titles(circuit: Circuit) -> dict[int, str]:
+    return {node: name for name, node in junctions(circuit).items()}
+
+
+def _writing(rows: Sequence[CarriedAnswer], taps: Iterable[str]) -> Writing:
+    """Return how much is written beside the parts of a drawing."""
+
+    def size(found: Figure | None) -> int:
+        return len(found.text) + len(found.unit) + 1 if found else 0
+
+    return Writing(
+        full=max((size(r.voltage) + size(r.current) + 3 for r in rows), default=0),
+        stacked=max((max(size(r.voltage), size(r.current)) for r in rows), default=0),
+        name=max((len(r.ref) + 1 + size(r.resistance) for r in rows), default=0),
+        tap=max(map(len, taps), default=0),
+    )
 
 
 def _taps(folding: Folding, volts: Mapping[int, float], digits: int) -> dict[str, Figure]:
@@ -318,6 +374,7 @@ def _table(
     back: Unfolding | None,
     loads: Sequence[Load],
     digits: int,
+    whole: float,
 ) -> list[CarriedAnswer]:
     """Return every part and load; with the rule that gave its figures where it was unfolded."""
     rules = dict.fromkeys(folding.idle, "carries no current")
@@ -325,7 +382,7 @@ def _table(
     rows = []
     for p in solution.parts:
         rule = rules.get(p.ref, "node equations")
-        rows.append(_carried(Carried(p.ref, p.ohms, p.volts, p.amps, p.watts, rule), digits))
+        rows.append(_carried(Carried(p.ref, p.ohms, p.volts, p.amps, p.watts, rule), digits, whole))
     names = load_names(circuit, len(loads))
     for name, load, amps in zip(names, loads, solution.load_amps, strict=True):
         at = solution.voltages[load.at]

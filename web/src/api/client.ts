@@ -10,6 +10,7 @@ export type AnyTwoAsk = Schemas["AnyTwoAsk"];
 export type Carried = Schemas["CarriedAnswer"];
 export type FoldAnswer = Schemas["FoldAnswer"];
 export type FoldStep = Schemas["FoldStep"];
+export type HeightsAnswer = Schemas["HeightsAnswer"];
 export type NetworkSheetAnswer = Schemas["NetworkSheetAnswer"];
 export type NetworkSheetAsk = Schemas["NetworkSheetAsk"];
 export type RelationAnswer = Schemas["RelationAnswer"];

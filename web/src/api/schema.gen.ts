@@ -1928,6 +1928,11 @@ export interface components {
             power: components["schemas"]["Figure"] | null;
             /** Rule */
             rule: string;
+            /**
+             * Given
+             * @description What was known beside R and gave the other, on the way back
+             */
+            given?: ("V" | "I") | null;
         };
         /** CautionAnswer */
         CautionAnswer: {
@@ -2690,6 +2695,11 @@ export interface components {
              * @description Of writing there is room for beside a part
              */
             lines: number;
+            /**
+             * Stacked
+             * @description Voltage and current have a line each there
+             */
+            stacked: boolean;
             /** Wires */
             wires: components["schemas"]["WireAnswer"][];
             /** Parts */
@@ -3058,6 +3068,26 @@ export interface components {
             points?: components["schemas"]["PointAsk"][] | null;
         };
         /**
+         * FallAnswer
+         * @description A part: what falls across it.
+         */
+        FallAnswer: {
+            /** Ref */
+            ref: string;
+            /** Column */
+            column: number;
+            /** Upper */
+            upper: number;
+            /** Lower */
+            lower: number;
+            volts: components["schemas"]["Figure"];
+            /**
+             * Shared
+             * @description Others between the same two junctions
+             */
+            shared: string[];
+        };
+        /**
          * FamilyAnswer
          * @description A family with its figures, also as written.
          */
@@ -3315,6 +3345,8 @@ export interface components {
             /** Exact Ohm */
             exact_ohm: number | null;
             drawing: components["schemas"]["DrawingAnswer"];
+            /** @description The network by its potentials */
+            heights: components["schemas"]["HeightsAnswer"] | null;
             /** Taps */
             taps: {
                 [key: string]: components["schemas"]["Figure"];
@@ -3330,6 +3362,8 @@ export interface components {
             idle: string[];
             /** Steps */
             steps: components["schemas"]["FoldStep"][];
+            /** @description The one resistance and what it carries, where unfolding begins */
+            whole: components["schemas"]["CarriedAnswer"] | null;
             /** Table */
             table: components["schemas"]["CarriedAnswer"][];
             /** Checks */
@@ -3442,6 +3476,8 @@ export interface components {
              * @description What is left after the step, with its figures
              */
             parts: components["schemas"]["CarriedAnswer"][];
+            /** @description The same by its potentials */
+            heights: components["schemas"]["HeightsAnswer"] | null;
             /**
              * Back
              * @description What the members share on the way back
@@ -3569,6 +3605,18 @@ export interface components {
             status: "ok";
             /** Version */
             version: string;
+        };
+        /** HeightsAnswer */
+        HeightsAnswer: {
+            /**
+             * Levels
+             * @description Highest first
+             */
+            levels: components["schemas"]["LevelAnswer"][];
+            /** Falls */
+            falls: components["schemas"]["FallAnswer"][];
+            /** Columns */
+            columns: number;
         };
         /** HiddenAnswer */
         HiddenAnswer: {
@@ -4025,6 +4073,32 @@ export interface components {
             name: string;
             /** Words */
             words: string;
+        };
+        /**
+         * LevelAnswer
+         * @description A junction: a wire at its potential.
+         */
+        LevelAnswer: {
+            /** Name */
+            name: string;
+            volts: components["schemas"]["Figure"];
+            /**
+             * Height
+             * @description From 0 at the lowest potential to 1 at the highest
+             */
+            height: number;
+            /**
+             * Start
+             * @description In columns
+             */
+            start: number;
+            /** Stop */
+            stop: number;
+            /**
+             * Label
+             * @description Height at which its name stands
+             */
+            label: number;
         };
         /**
          * LineAnswer
@@ -5153,6 +5227,13 @@ export interface components {
              * @default 0
              */
             angle: number;
+            /**
+             * Side
+             * @description Where what is written of it stands
+             * @default right
+             * @enum {string}
+             */
+            side: "right" | "left" | "above" | "upper left" | "upper right" | "lower left" | "lower right";
         };
         /**
          * PointAnswer

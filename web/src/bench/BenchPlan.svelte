@@ -11,7 +11,7 @@
   const ENLARGED = 1.25;
   const drawing = $derived(round.drawing);
   const half = $derived(drawing.symbol / 2);
-  const dense = $derived(drawing.column < 120);
+  const dense = $derived(drawing.stacked);
   const step = $derived(bench.step);
   const box = $derived({ width: drawing.width + 60, height: drawing.height + 58 });
   const nodes = $derived(Object.entries(round.places));

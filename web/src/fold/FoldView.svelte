@@ -32,7 +32,14 @@
     if (tab && fold.folded) {
       event.preventDefault();
       opened?.open(tab);
-    } else if (step && !at.matches("input, textarea, select")) {
+    } else if (at.matches("input, textarea, select")) {
+      return;
+    } else if (fold.view.key(event)) {
+      event.preventDefault();
+    } else if (event.key === "h" && !event.ctrlKey && !event.metaKey) {
+      event.preventDefault();
+      fold.showHeights(!fold.tall);
+    } else if (step) {
       event.preventDefault();
       fold.go(step);
     }

@@ -53,7 +53,7 @@
           {tokens[spoken]?.message}
         </p>
       {:else if spoken && tokens[spoken]}
-        <p class="text-soft">
+        <p class="text-soft line-clamp-3">
           {tokens[spoken]?.label}: <strong class="text-ink">{tokens[spoken]?.shown}</strong>
         </p>
       {/if}

@@ -1,6 +1,8 @@
 <script lang="ts">
   import type { Carried, Figure } from "$api";
   import SupplyMark from "../drawing/SupplyMark.svelte";
+  import type { View } from "../drawing/view.svelte";
+  import Viewed from "../drawing/Viewed.svelte";
   import type { Picture, Symbol } from "./drawn";
 
   type Props = {
@@ -11,9 +13,10 @@
     symbol: Symbol;
     /** Give every junction a colour and a stroke of its own. */
     coloured: boolean;
+    view: View;
     onpick: (ref: string) => void;
   };
-  let { picture, lit, picked, symbol, coloured, onpick }: Props = $props();
+  let { picture, lit, picked, symbol, coloured, view, onpick }: Props = $props();
 
   const STROKES = [undefined, "7 3", "2 3", "10 3 2 3"];
 
@@ -26,7 +29,7 @@
     `L${x} ${y + length}`;
 
   const drawing = $derived(picture.drawing);
-  const dense = $derived(drawing.column < 120);
+  const dense = $derived(drawing.stacked);
   const half = $derived(drawing.symbol / 2);
   const text = (figure: Figure | null) => (figure ? `${figure.text} ${figure.unit}` : "");
   const lines = (row: Carried) =>
@@ -36,17 +39,27 @@
         ? [text(row.voltage), text(row.current)]
         : [`${text(row.voltage)} · ${text(row.current)}`, text(row.power)]
     ).filter((line) => line.trim() && line.trim() !== "·");
-  const box = $derived({ width: drawing.width + 34, height: drawing.height + 20 });
+  const whole = $derived({
+    x: -32,
+    y: -12,
+    width: drawing.width + 40,
+    height: drawing.height + (drawing.grounds.length ? 34 : 24),
+  });
+  /** A junction's name stands above the wire to its right; of many parts, which have no figures, left. */
+  const left = (dot: { side: string }) => dot.side === "left" || drawing.lines < 3;
+  /** Where a part's writing stands: beside it, or outside of a diamond's arm. */
+  const SIDES = {
+    right: { x: 15, y: 0, anchor: "start" },
+    left: { x: -14, y: 0, anchor: "end" },
+    above: { x: 0, y: -18, anchor: "middle" },
+    "upper left": { x: -22, y: -14, anchor: "end" },
+    "upper right": { x: 22, y: -14, anchor: "start" },
+    "lower left": { x: -22, y: 14, anchor: "end" },
+    "lower right": { x: 22, y: 14, anchor: "start" },
+  } as const;
 </script>
 
-<svg
-  viewBox="-30 -10 {box.width} {box.height}"
-  width={box.width * 1.06}
-  height={box.height * 1.06}
-  class="max-h-full max-w-full"
-  role="group"
-  aria-label="Schematic"
->
+<Viewed {view} {whole} label="Schematic">
   <g stroke="currentColor" stroke-width="1.6" fill="none" stroke-linecap="square">
     {#each drawing.wires as wire, i (i)}
       {@const n = coloured ? (wire.net ?? -1) : -1}
@@ -63,14 +76,14 @@
     <circle cx={dot.x} cy={dot.y} r="3.2" fill="currentColor" />
     {#if dot.name}
       <text
-        x={dense ? dot.x - 8 : dot.x + 9}
-        y={dense ? dot.y + 4 : dot.y - 6}
-        text-anchor={dense ? "end" : "start"}
+        x={left(dot) ? dot.x - 11 : dot.x + 9}
+        y={left(dot) && dot.side !== "left" ? dot.y + 4 : dot.y - 5}
+        text-anchor={left(dot) ? "end" : "start"}
         font-size={dense ? 11.5 : 12.5}
         class="fill-ink"
       >
         {dot.name}
-        {#if picture.taps[dot.name]}<tspan font-weight="600"
+        {#if picture.taps[dot.name] && drawing.lines >= 3}<tspan font-weight="600"
             >{text(picture.taps[dot.name] ?? null)}</tspan
           >{/if}
       </text>
@@ -93,35 +106,40 @@
       }}
     >
       {#if row}
-        {#if symbol === "zigzag"}
-          <rect x={p.x - 9} y={p.y - half} width="18" height={2 * half} class="fill-paper" />
-          <path
-            d={zigzag(p.x, p.y - half, 2 * half)}
-            fill="none"
-            stroke-linejoin="round"
-            stroke-width={picked.includes(p.name) ? 3 : 1.6}
-            class={hot ? "stroke-copper" : "stroke-ink"}
-          />
-        {:else}
-          <rect
-            x={p.x - 9}
-            y={p.y - half}
-            width="18"
-            height={2 * half}
-            stroke-width={picked.includes(p.name) ? 3 : 1.6}
-            class={hot ? "fill-wash stroke-copper" : "fill-leaf stroke-ink"}
-            stroke-dasharray={drawing.loads.includes(p) ? "4 3" : undefined}
-          />
-        {/if}
+        {@const at = SIDES[p.side]}
+        {@const said = lines(row)}
+        <g transform={p.angle ? `rotate(${p.angle} ${p.x} ${p.y})` : undefined}>
+          {#if symbol === "zigzag"}
+            <rect x={p.x - 9} y={p.y - half} width="18" height={2 * half} class="fill-paper" />
+            <path
+              d={zigzag(p.x, p.y - half, 2 * half)}
+              fill="none"
+              stroke-linejoin="round"
+              stroke-width={picked.includes(p.name) ? 3 : 1.6}
+              class={hot ? "stroke-copper" : "stroke-ink"}
+            />
+          {:else}
+            <rect
+              x={p.x - 9}
+              y={p.y - half}
+              width="18"
+              height={2 * half}
+              stroke-width={picked.includes(p.name) ? 3 : 1.6}
+              class={hot ? "fill-wash stroke-copper" : "fill-leaf stroke-ink"}
+              stroke-dasharray={drawing.loads.includes(p) ? "4 3" : undefined}
+            />
+          {/if}
+        </g>
         <text
-          x={p.x + 15}
-          y={p.y + (drawing.lines < 3 ? 4 : -9)}
+          x={p.x + at.x}
+          y={p.y + at.y + 4 - (at.y < 0 ? 15 * said.length : 7.5 * said.length + (dense ? 3 : 0))}
+          text-anchor={at.anchor}
           font-size={dense ? 12 : 13}
           class={hot ? "fill-copper" : "fill-ink"}
         >
           {p.name} <tspan font-weight="600">{text(row.resistance)}</tspan>
-          {#each lines(row) as line, i (i)}
-            <tspan x={p.x + 15} dy="15" font-size="12" class="fill-soft">{line}</tspan>
+          {#each said as line, i (i)}
+            <tspan x={p.x + at.x} dy="15" font-size="12" class="fill-soft">{line}</tspan>
           {/each}
         </text>
       {:else}
@@ -136,7 +154,7 @@
       {/if}
     </g>
   {/each}
-</svg>
+</Viewed>
 
 <style>
   /* Six hues told apart in both themes and by most eyes; further junctions differ by stroke. */

@@ -4,6 +4,7 @@
   import Tabs from "../shell/Tabs.svelte";
   import type { FoldState } from "./fold.svelte";
   import Compare from "./Compare.svelte";
+  import Filling from "./Filling.svelte";
   import EditPart from "./EditPart.svelte";
   import UnknownPart from "./UnknownPart.svelte";
 
@@ -69,6 +70,8 @@
           />
         </div>
       {/if}
+    {:else if folded && tab === "table" && fold.place > 0 && folded.whole}
+      <Filling {fold} {folded} />
     {:else if folded && tab === "table"}
       <table class="w-full text-right text-note">
         <thead>

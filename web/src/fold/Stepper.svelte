@@ -1,6 +1,7 @@
 <script lang="ts">
   import { asSvgFile, drawn, type Symbol } from "./drawn";
   import type { FoldState, School } from "./fold.svelte";
+  import Heights from "./Heights.svelte";
   import Plan from "./Plan.svelte";
 
   type Props = { fold: FoldState };
@@ -20,6 +21,17 @@
   const said = $derived(folding ? fold.step : undone);
   let place = $state<HTMLElement>();
   let coloured = $state(false);
+  let walk = $state<HTMLElement>();
+  /** More steps than there is room to say what each does. */
+  const many = $derived(fold.steps.length > 8);
+
+  $effect(() => {
+    // In the middle, not under the first and the last, which stay in sight
+    const here = walk?.children[fold.place] as HTMLElement | undefined;
+    if (!walk || !here) return;
+    const ends = fold.place === 0 ? 0 : fold.place === fold.steps.length ? walk.scrollWidth : null;
+    walk.scrollLeft = ends ?? here.offsetLeft - walk.clientWidth / 2;
+  });
 
   function save() {
     const shown = place?.querySelector("svg");
@@ -85,34 +97,50 @@
     </select>
   </div>
 
+  {#if picture}
+    <div class="off-paper text-soft mt-1 flex justify-end gap-4 text-note">
+      <label class="hover:text-copper flex cursor-pointer items-center gap-1.5">
+        <input
+          type="checkbox"
+          class="checkbox checkbox-xs"
+          checked={fold.tall}
+          onchange={(event) => fold.showHeights(event.currentTarget.checked)}
+        />
+        heights
+      </label>
+      <label class="hover:text-copper flex cursor-pointer items-center gap-1.5">
+        <input type="checkbox" class="checkbox checkbox-xs" bind:checked={coloured} />
+        colour junctions
+      </label>
+      <button
+        type="button"
+        class="hover:text-copper cursor-pointer underline underline-offset-4"
+        onclick={save}>save as SVG</button
+      >
+    </div>
+  {/if}
   <div
-    bind:this={place}
-    class="relative flex min-h-0 flex-1 items-center justify-center overflow-auto py-2"
+    class="grid min-h-0 flex-1 gap-3 py-2 {fold.tall && picture?.heights
+      ? 'grid-cols-[minmax(0,1.15fr)_minmax(0,1fr)]'
+      : ''}"
   >
-    {#if picture}
-      <div class="text-soft absolute top-1 right-0 flex gap-4 text-note">
-        <label class="hover:text-copper flex cursor-pointer items-center gap-1.5">
-          <input type="checkbox" class="checkbox checkbox-xs" bind:checked={coloured} />
-          colour junctions
-        </label>
-        <button
-          type="button"
-          class="hover:text-copper cursor-pointer underline underline-offset-4"
-          onclick={save}>save as SVG</button
-        >
-      </div>
-    {/if}
-    {#if picture}
-      <Plan
-        {picture}
-        {lit}
-        picked={fold.picked}
-        symbol={fold.symbol}
-        {coloured}
-        onpick={(ref) => fold.pick(ref)}
-      />
-    {:else}
-      <p class="text-soft">The drawing appears once the network is understood.</p>
+    <div bind:this={place} class="min-h-0 min-w-0">
+      {#if picture}
+        <Plan
+          {picture}
+          {lit}
+          picked={fold.picked}
+          symbol={fold.symbol}
+          {coloured}
+          view={fold.view}
+          onpick={(ref) => fold.pick(ref)}
+        />
+      {:else}
+        <p class="text-soft">The drawing appears once the network is understood.</p>
+      {/if}
+    </div>
+    {#if fold.tall && picture?.heights}
+      <Heights heights={picture.heights} {lit} letter={fold.letter} />
     {/if}
   </div>
 
@@ -160,12 +188,20 @@
         onclick={() => fold.go(-1)}
         aria-label="Unfold a step">‹</button
       >
-      <ol class="flex min-w-0 flex-1 overflow-x-auto">
+      <ol bind:this={walk} class="flex min-w-0 flex-1 overflow-x-auto">
         {#each [null, ...fold.steps] as step, i (i)}
-          <li class="min-w-9 flex-1">
+          <li
+            class="flex-1 {i === 0
+              ? 'bg-base-100 sticky left-0 min-w-14'
+              : i === fold.steps.length
+                ? 'bg-base-100 sticky right-0 min-w-11'
+                : many
+                  ? 'min-w-7'
+                  : 'min-w-0'}"
+          >
             <button
               type="button"
-              class="border-crease w-full cursor-pointer truncate border px-1.5 py-1 text-note {i ===
+              class="border-crease w-full cursor-pointer truncate border px-1 py-1 text-note {i ===
               fold.place
                 ? 'border-copper bg-wash text-copper font-semibold'
                 : 'hover:border-copper'}"
@@ -175,7 +211,7 @@
                 ? "start"
                 : i === fold.steps.length
                   ? "one"
-                  : fold.steps.length > 8
+                  : many
                     ? i
                     : step.members.join(
                         step.kind === "series" ? " + " : step.kind === "parallel" ? " ∥ " : " ⋆ ",

@@ -11,6 +11,7 @@ import {
   type UnknownAnswer,
 } from "$api";
 
+import { View } from "../drawing/view.svelte";
 import { KeptDesign } from "../shell/kept.svelte";
 import { Latest } from "../shell/latest";
 import type { Before, Subject } from "../opened/opened.svelte";
@@ -18,6 +19,7 @@ import type { Symbol } from "./drawn";
 
 const LETTER_KEY = "lowfold-letter";
 const SYMBOL_KEY = "lowfold-symbol";
+const HEIGHTS_KEY = "lowfold-heights";
 export type School = "reciprocals" | "conductances" | "product";
 export type Direction = "fold" | "unfold";
 
@@ -37,6 +39,9 @@ export class FoldState extends KeptDesign implements Subject {
   at = $state(0);
   direction = $state<Direction>("fold");
   picked = $state<string[]>([]);
+  /** Whether the potentials stand beside the drawing as heights. */
+  tall = $state(localStorage.getItem(HEIGHTS_KEY) === "yes");
+  readonly view = new View();
   relation = $state.raw<RelationAnswer | null>(null);
   unknown = $state.raw<UnknownAnswer | null>(null);
   unknownTrouble = $state("");
@@ -114,6 +119,11 @@ export class FoldState extends KeptDesign implements Subject {
   drawWith(symbol: Symbol): void {
     this.symbol = symbol;
     localStorage.setItem(SYMBOL_KEY, symbol);
+  }
+
+  showHeights(on: boolean): void {
+    this.tall = on;
+    localStorage.setItem(HEIGHTS_KEY, on ? "yes" : "no");
   }
 
   /** The same network in other states, to be set beside it. */

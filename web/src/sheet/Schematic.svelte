@@ -14,7 +14,7 @@
   /** How far a drawing may grow beyond the size its writing is set in. */
   const ENLARGED = 1.1;
   const full = $derived(choice !== undefined);
-  const dense = $derived(drawing.column < 120);
+  const dense = $derived(drawing.stacked);
   const margin = $derived(full ? { left: 30, right: 0, y: 8 } : { left: 5, right: 5, y: 1 });
   const part = $derived(full ? { w: 18, h: dense ? 36 : 44 } : { w: 6, h: 11 });
   const box = $derived({
@@ -74,13 +74,7 @@
       <circle cx={dot.x} cy={dot.y} r="3.2" fill="currentColor" />
       {#if dot.name}
         {@const volts = choice.taps[dot.name]}
-        <text
-          x={dense ? dot.x - 8 : dot.x + 9}
-          y={dense ? dot.y + 4 : dot.y - 6}
-          text-anchor={dense ? "end" : "start"}
-          font-size={dense ? 11.5 : 12.5}
-          class="fill-ink"
-        >
+        <text x={dot.x + 9} y={dot.y - 5} font-size={dense ? 11.5 : 12.5} class="fill-ink">
           {dot.name}
           {#if volts}<tspan font-weight="600">{volts.text} {volts.unit}</tspan>{/if}
         </text>
@@ -91,7 +85,7 @@
       {#if row}
         <text
           x={p.x + 15}
-          y={p.y - 9 - (lines(row).length - 2) * 5}
+          y={p.y + 4 - 7.5 * lines(row).length - (dense ? 3 : 0)}
           font-size={dense ? 12 : 13}
           class="fill-ink"
         >

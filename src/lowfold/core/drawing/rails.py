@@ -6,7 +6,7 @@ voltages, so current runs down.
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from functools import lru_cache
 from typing import Final
 
@@ -17,8 +17,9 @@ from lowfold.core.drawing.schematic import ZERO, Drawing, Metrics, Placed
 from lowfold.core.drawing.wires import Wire
 from lowfold.core.network.circuit import GROUND, SUPPLY, Branch
 
-__all__ = ["draw_rails"]
+__all__ = ["draw_rails", "in_columns"]
 
+MOST_APART: Final = 8  #: parts that each have a column of their own
 MOST_ORDERED: Final = 24  #: parts whose columns are put in the order with few crossings
 
 
@@ -55,9 +56,10 @@ def draw_rails(
     nodes = {n for e in edges for n in (e.a, e.b)} | {*rails}
     order = sorted(nodes, key=lambda n: (n == low, n != SUPPLY, -volts.get(n, 0.0), n))
     level = {node: k for k, node in enumerate(order)}
-    upright = _ordered(tuple(edges), tuple(level.items()))  # the same for every metrics
+    upright = in_columns(edges, level)  # the same for every metrics
     left = metrics.terminal
-    column = {e.ref: left + metrics.part_width * (k + 0.15) for k, e in enumerate(upright)}
+    places = _packed(upright, level) if len(upright) > MOST_APART else dict(_apart(upright))
+    column = {ref: left + metrics.part_width * (k + 0.15) for ref, k in places.items()}
     height = {node: k * metrics.part_height for node, k in level.items()}
     bottom = height[low]
     driven = driven and not two_ends
@@ -87,11 +89,12 @@ def draw_rails(
         wires.append(Wire(0.0, 0.0, 0.0, bottom))
     open_ends = (Placed("in", 0.0, 0.0), Placed("0", 0.0, bottom))
     return Drawing(
-        width=left + metrics.part_width * len(upright),
+        width=left + metrics.part_width * (max(places.values(), default=0) + 1),
         height=bottom,
         column=metrics.part_width,
         symbol=metrics.symbol,
         lines=metrics.lines,
+        stacked=metrics.stacked,
         wires=tuple(wires),
         parts=tuple(placed),
         loads=(),
@@ -100,6 +103,44 @@ def draw_rails(
         ends=() if driven else open_ends,
         grounds=() if not two_ends else (Placed(ZERO, 0.0, bottom / 2),),
     )
+
+
+def _apart(parts: Sequence[Branch]) -> Iterator[tuple[str, int]]:
+    return ((e.ref, k) for k, e in enumerate(parts))
+
+
+def _packed(parts: Sequence[Branch], level: Mapping[int, int]) -> dict[str, int]:
+    """Return the column of each part, those that lie above one another in one.
+
+    Each takes the first column in which nothing stands between its two levels, so that many parts
+    are no wider than there is room for.
+    """
+    taken: list[list[tuple[int, int]]] = []
+    found: dict[str, int] = {}
+    for part in parts:
+        top, foot = sorted((level[part.a], level[part.b]))
+        for k, spans in enumerate(taken):
+            if all(foot <= upper or lower <= top for upper, lower in spans):
+                spans.append((top, foot))
+                found[part.ref] = k
+                break
+        else:
+            found[part.ref] = len(taken)
+            taken.append([(top, foot)])
+    return found
+
+
+def in_columns(edges: Sequence[Branch], level: Mapping[int, int]) -> tuple[Branch, ...]:
+    """Return resistances from left to right, so that few of them cross a rail between.
+
+    Parameters
+    ----------
+    edges : sequence of Branch
+        Resistances between nodes, Ω.
+    level : mapping of node to int
+        Its place from the top down.
+    """
+    return _ordered(tuple(edges), tuple(level.items()))
 
 
 @lru_cache(maxsize=64)

@@ -8,13 +8,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import Final
+from typing import Final, Literal
 
 from lowfold.core.drawing.wires import Wire, with_nets
 from lowfold.core.network.tree import Chain, Element, Group, Tap
 
-__all__ = ["ZERO", "Drawing", "Metrics", "Placed", "draw", "laid_down"]
+__all__ = ["ZERO", "Drawing", "Metrics", "Placed", "Side", "draw", "laid_down"]
 
+Side = Literal["right", "left", "above", "upper left", "upper right", "lower left", "lower right"]
 ZERO: Final = "0 V"  #: what is written beside the mark of 0 V
 
 
@@ -28,6 +29,7 @@ class Metrics:
     lead: float  #: from a rail to a symbol column, and room above and below groups
     terminal: float  #: width of the column of the supply, 0 for none
     lines: int = 3  #: of writing beside a part, its name and value included
+    stacked: bool = False  #: voltage and current have a line each
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,6 +40,7 @@ class Placed:
     x: float
     y: float
     angle: float = 0.0  #: degrees that a part's symbol is turned by, clockwise from upright
+    side: Side = "right"  #: where what is written of it stands
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,6 +50,7 @@ class Drawing:
     column: float  #: width of one part with its writing
     symbol: float  #: length of a part's symbol
     lines: int  #: of writing there is room for beside a part
+    stacked: bool  #: voltage and current have a line each there
     wires: tuple[Wire, ...]
     parts: tuple[Placed, ...]  #: parts and switches
     loads: tuple[Placed, ...]
@@ -189,6 +193,7 @@ def draw(
         column=metrics.part_width,
         symbol=metrics.symbol,
         lines=metrics.lines,
+        stacked=metrics.stacked,
         wires=with_nets(pen.wires, supply.x if supply else None),
         parts=tuple(pen.parts),
         loads=tuple(placed),

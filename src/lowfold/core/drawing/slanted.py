@@ -174,6 +174,7 @@ def _drawn(
         column=metrics.part_width,
         symbol=metrics.symbol,
         lines=metrics.lines,
+        stacked=metrics.stacked,
         wires=tuple(wires),
         parts=tuple(parts),
         loads=(),

@@ -27,6 +27,7 @@ class Carried:
     amps: float
     watts: float
     rule: str  #: how V and I were found, in symbols
+    given: Literal["V", "I"] | None = None  #: what was known beside R, and gave the other
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,7 +73,8 @@ def unfold(
     sign = 1.0 if total.a == SUPPLY else -1.0
     driven = "(E − E₀)" if low_volts else "E"
     rule = f"I = {driven} / R" if not source_ohms else f"I = {driven} / (r + R)"
-    known = {total.ref: _carried(total.ref, total.ohms, sign * across, sign * amps, rule)}
+    given: Literal["V", "I"] = "I" if source_ohms else "V"
+    known = {total.ref: _carried(total.ref, total.ohms, sign * across, sign * amps, rule, given)}
     steps = []
     for step in reversed(folding.steps):
         back = _back(step, known, volts)
@@ -82,8 +84,10 @@ def unfold(
     return Unfolding(known[total.ref], tuple(steps), parts, volts)
 
 
-def _carried(ref: str, ohms: float, volts: float, amps: float, rule: str) -> Carried:
-    return Carried(ref, ohms, volts, amps, volts * amps, rule)
+def _carried(
+    ref: str, ohms: float, volts: float, amps: float, rule: str, given: Literal["V", "I"]
+) -> Carried:
+    return Carried(ref, ohms, volts, amps, volts * amps, rule, given)
 
 
 def _back(step: Fold, known: Mapping[str, Carried], volts: dict[int, float]) -> Unfolded:
@@ -96,7 +100,9 @@ def _back(step: Fold, known: Mapping[str, Carried], volts: dict[int, float]) -> 
         for e in step.members:
             across = whole.volts if e.a == result.a else -whole.volts
             members.append(
-                _carried(e.ref, e.ohms, across, across / e.ohms, f"V of {result.ref}, I = V / R")
+                _carried(
+                    e.ref, e.ohms, across, across / e.ohms, f"V of {result.ref}, I = V / R", "V"
+                )
             )
         return Unfolded(step, "voltage", abs(whole.volts), tuple(members))
     members = []
@@ -105,7 +111,7 @@ def _back(step: Fold, known: Mapping[str, Carried], volts: dict[int, float]) -> 
         along = 1.0 if e.a == here else -1.0
         amps = along * whole.amps
         members.append(
-            _carried(e.ref, e.ohms, amps * e.ohms, amps, f"I of {result.ref}, V = I · R")
+            _carried(e.ref, e.ohms, amps * e.ohms, amps, f"I of {result.ref}, V = I · R", "I")
         )
         volts.setdefault(e.far(here), volts[here] - whole.amps * e.ohms)
         here = e.far(here)
@@ -126,6 +132,6 @@ def _star(step: Fold, volts: dict[int, float]) -> Unfolded:
     for e in step.members:
         across = volts[e.a] - volts[e.b]
         members.append(
-            _carried(e.ref, e.ohms, across, across / e.ohms, "V between junctions, I = V / R")
+            _carried(e.ref, e.ohms, across, across / e.ohms, "V between junctions, I = V / R", "V")
         )
     return Unfolded(step, "junction voltages", None, tuple(members))

@@ -1,0 +1,71 @@
+"""A network's potentials as heights, on the wire."""
+
+from __future__ import annotations
+
+from pydantic import Field
+
+from lowfold.api.fields import Answer
+from lowfold.api.figures import Figure, must
+from lowfold.core.drawing.heights import Heights
+from lowfold.core.values.quantities import VOLT
+
+__all__ = ["HeightsAnswer", "heights_answer"]
+
+
+class LevelAnswer(Answer):
+    """A junction: a wire at its potential."""
+
+    name: str
+    volts: Figure
+    height: float = Field(description="From 0 at the lowest potential to 1 at the highest")
+    start: float = Field(description="In columns")
+    stop: float
+    label: float = Field(description="Height at which its name stands")
+
+
+class FallAnswer(Answer):
+    """A part: what falls across it."""
+
+    ref: str
+    column: float
+    upper: float
+    lower: float
+    volts: Figure
+    shared: list[str] = Field(description="Others between the same two junctions")
+
+
+class HeightsAnswer(Answer):
+    levels: list[LevelAnswer] = Field(description="Highest first")
+    falls: list[FallAnswer]
+    columns: int
+
+
+def heights_answer(found: Heights | None, digits: int) -> HeightsAnswer | None:
+    """Return the picture with its figures in so many digits."""
+    if found is None:
+        return None
+    return HeightsAnswer(
+        levels=[
+            LevelAnswer(
+                name=level.name,
+                volts=must(level.volts, VOLT, digits),
+                height=level.height,
+                start=level.start,
+                stop=level.stop,
+                label=level.label,
+            )
+            for level in found.levels
+        ],
+        falls=[
+            FallAnswer(
+                ref=fall.ref,
+                column=fall.column,
+                upper=fall.upper,
+                lower=fall.lower,
+                volts=must(fall.volts, VOLT, digits),
+                shared=list(fall.shared),
+            )
+            for fall in found.falls
+        ],
+        columns=found.columns,
+    )
