@@ -100,7 +100,9 @@ def test_advice_that_was_followed_can_be_put_back(page: Page) -> None:
     expect(dialog.get_by_text("Done: Buy R1 at 0.5 %.")).to_be_visible()
     expect(page.get_by_label("parts of their own")).to_have_value("R1 0.5 %")
     dialog.get_by_role("button", name="Put it back").click()
-    expect(dialog.get_by_role("listitem").first).to_contain_text("Buy R1 at 0.5 %")
+    tighter = dialog.get_by_role("listitem").filter(has_text="Buy R1 at 0.5 %")
+    expect(tighter).to_be_visible()
+    expect(dialog.get_by_role("listitem").first).to_contain_text("instead")  # what costs nothing
     expect(page.get_by_label("parts of their own")).to_have_count(0)
     page.keyboard.press("Escape")
     expect(page.get_by_role("article", name="Spread")).to_contain_text("marginal")

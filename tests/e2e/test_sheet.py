@@ -52,8 +52,8 @@ def test_typing_another_target_moves_every_gate_and_is_found_as_left(
     chosen = page.locator("[role=option][aria-selected=true]")
     expect(chosen).to_have_attribute("id", "choice-2")
     answered(page)
-    after = {name: gate(page, name) for name in before}
-    assert all(after[name] != before[name] for name in before)
+    for name, words in before.items():
+        expect(page.get_by_role("article", name=name)).not_to_have_text(words, use_inner_text=True)
     page.keyboard.press("Enter")
     expect(chosen).to_contain_text("pin")
     kept(page)
@@ -143,7 +143,7 @@ def test_a_resistance_from_nothing_to_a_pinned_choice(page: Page) -> None:
     page.get_by_label("Name of the design").fill("Lamp ballast")
     page.get_by_label("Why this one").fill("What the drawer has.")
     page.goto(page.url.split("#")[0] + "#/")
-    expect(design_row(page, "Lamp ballast")).to_contain_text("45 Ω ± 1 %")
+    expect(design_row(page, "Lamp ballast")).to_contain_text("45 Ω ± 3 %")
 
 
 def test_four_parts_are_drawn_and_weighed(page: Page) -> None:
