@@ -1,7 +1,8 @@
 <script lang="ts">
-  import Router, { router } from "svelte-spa-router";
+  import Router from "svelte-spa-router";
 
   import Breath from "./breath/Breath.svelte";
+  import BoardView from "./board/BoardView.svelte";
   import BenchPage from "./bench/BenchPage.svelte";
   import DesignPage from "./designs/DesignPage.svelte";
   import DesignsView from "./designs/DesignsView.svelte";
@@ -31,12 +32,8 @@
 
 <svelte:window {onkeydown} />
 
-<!-- The bench, the record and practice stand beside another window; what is designed needs more room. -->
-<div
-  class="flex h-full flex-col {/\/(bench|record)$|^\/practice/.test(router.location)
-    ? 'min-w-[680px]'
-    : 'min-w-[1024px]'}"
->
+<!-- Every view stands beside another window: nothing is cut off from 680 px on. -->
+<div class="flex h-full min-w-[680px] flex-col">
   <Header onkeys={() => keys?.open()} onneed={() => breath?.open()} />
   <main class="min-h-0 flex-1">
     <Router
@@ -45,6 +42,7 @@
         "/designs/:id": DesignPage,
         "/designs/:id/bench": BenchPage,
         "/designs/:id/record": RecordPage,
+        "/board": BoardView,
         "/drawer": DrawerView,
         "/drawer/families": FamiliesView,
         "/drawer/meters": MetersView,

@@ -50,7 +50,11 @@ COMPUTED: Final[dict[str, str]] = {
     "/api/bench/faults": "round",
 }
 #: Each address that starts a job of its own.
-STARTED: Final[dict[str, str]] = {"/api/sheet/drawn": "drawn", "/api/designs/shared": "sharing"}
+STARTED: Final[dict[str, str]] = {
+    "/api/sheet/drawn": "drawn",
+    "/api/designs/shared": "sharing",
+    "/api/board": "board",
+}
 
 
 def load(module: str) -> APIRouter:

@@ -670,6 +670,28 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/board": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Board
+         * @description Start choosing for every need of a board; follow it at `/api/jobs/{id}`, cancel it there.
+         *
+         *     Its `result` is a `BoardAnswer`. Nothing is kept.
+         */
+        post: operations["board_api_board_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/handover.json": {
         parameters: {
             query?: never;
@@ -1862,6 +1884,132 @@ export interface components {
              * @description Of all so far
              */
             effort: number;
+        };
+        /**
+         * BoardAnswer
+         * @description The result of the job.
+         */
+        BoardAnswer: {
+            /**
+             * Rows
+             * @description What is not understood or fails comes first
+             */
+            rows: components["schemas"]["BoardRow"][];
+            /**
+             * Values
+             * @description The different values to buy
+             */
+            values: string[];
+            /**
+             * Fewest
+             * @description Whether no fewer would do, of the nearest choices of each; null if not shared
+             */
+            fewest: boolean | null;
+            /** Failing */
+            failing: number;
+            /** Marginal */
+            marginal: number;
+            /** Passing */
+            passing: number;
+            /**
+             * Csv
+             * @description The same as a table, to be kept
+             */
+            csv: string;
+        };
+        /**
+         * BoardAsk
+         * @description Needs as lines, or as a table with a column “need”.
+         * @example {
+         *       "text": "Battery sense: 14.4 V to 3 V within 3 %\nLoop: 250 Ω within 2 %"
+         *     }
+         */
+        BoardAsk: {
+            /** Text */
+            text: string;
+            /**
+             * Share
+             * @description Out of as few different values as possible
+             * @default false
+             */
+            share: boolean;
+        };
+        /**
+         * BoardJob
+         * @description The choosing as a job.
+         */
+        BoardJob: {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "done" | "failed" | "cancelled";
+            /**
+             * Progress
+             * @description 0 to 1
+             */
+            progress: number;
+            /**
+             * Words
+             * @description What it is doing, or why it ended
+             */
+            words: string;
+            result?: components["schemas"]["BoardAnswer"] | null;
+        };
+        /** BoardRow */
+        BoardRow: {
+            /**
+             * Line
+             * @description Of the text, from 1
+             */
+            line: number;
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+            /** Kind */
+            kind: ("resistance" | "divider" | "feedback" | "ladder") | null;
+            /** Tokens */
+            tokens: {
+                [key: string]: string;
+            };
+            /** Unread */
+            unread: components["schemas"]["UnreadAnswer"][];
+            /**
+             * Choice
+             * @description In the notation; empty where there is none
+             */
+            choice: string;
+            /**
+             * Values
+             * @description As read in a list
+             */
+            values: string[];
+            /** Gives */
+            gives: string;
+            /** Off */
+            off: string;
+            /** Lowest */
+            lowest: string;
+            /** Highest */
+            highest: string;
+            /** Draws */
+            draws: string;
+            /** Series */
+            series: string;
+            verdict: components["schemas"]["Verdict"] | null;
+            /**
+             * Words
+             * @description How it stands, or what is wrong with the line
+             */
+            words: string;
+            /**
+             * Cost
+             * @description What it gives up where values are shared
+             */
+            cost: string;
         };
         /** Body_added_api_designs__design_id__evidence_post */
         Body_added_api_designs__design_id__evidence_post: {
@@ -9117,6 +9265,40 @@ export interface operations {
                 content: {
                     "application/problem+json": unknown;
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    board_api_board_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BoardAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardJob"];
                 };
             };
             /** @description Not understood */

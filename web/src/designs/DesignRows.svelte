@@ -102,4 +102,16 @@
       1.25rem minmax(11rem, 3fr) minmax(9rem, 3fr) minmax(6rem, 1.5fr) minmax(15rem, 5fr)
       7.5rem 4rem;
   }
+  /* Beside another window the day of the last change gives way. */
+  @media (max-width: 1000px) {
+    .columns {
+      column-gap: 0.6rem;
+      grid-template-columns:
+        1.25rem minmax(8rem, 3fr) minmax(6rem, 2.6fr) minmax(4rem, 1.4fr) minmax(11rem, 5fr)
+        3.6rem;
+    }
+    .columns > :global(:nth-child(6)) {
+      display: none;
+    }
+  }
 </style>

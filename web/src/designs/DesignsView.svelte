@@ -50,18 +50,19 @@
 />
 
 <section class="mx-auto flex h-full max-w-7xl flex-col px-8 pt-5 pb-3">
-  <div class="mb-3 flex items-baseline gap-4">
+  <div class="mb-3 flex flex-wrap items-baseline gap-x-4 gap-y-2">
     <h1 class="font-serif text-figure font-semibold">Designs</h1>
     <p class="text-soft" role="status">
       {#if designs.waiting > 0}{designs.waiting} being worked out{/if}
     </p>
-    <div class="ml-auto flex items-center gap-2">
+    <div class="ml-auto flex flex-wrap items-center gap-2">
       <span class="text-soft">New:</span>
       {#each KINDS as [kind, words] (kind)}
         <button type="button" class="btn btn-sm" onclick={() => go(designs.begin(kind))}
           >{words}</button
         >
       {/each}
+      <a class="btn btn-sm" href="#/board">a whole board</a>
     </div>
   </div>
   <Finding {designs} />

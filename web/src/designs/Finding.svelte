@@ -19,7 +19,7 @@
   ];
 </script>
 
-<div class="mb-2 flex items-center gap-4">
+<div class="mb-2 flex flex-wrap items-center gap-x-4 gap-y-2">
   <label class="flex items-baseline gap-2">
     <span class="text-soft">find</span>
     <input

@@ -47,7 +47,7 @@
   ondragleave={() => (dragging = false)}
   ondrop={dropped}
 >
-  <div class="mb-4 flex items-baseline gap-4">
+  <div class="mb-4 flex flex-wrap items-baseline gap-x-4 gap-y-2">
     <h1 id="drawer-title" class="font-serif text-figure font-semibold">Drawer</h1>
     <DrawerTabs at="stock" />
     <p class="text-soft">

@@ -32,7 +32,7 @@
 </script>
 
 <section class="mx-auto h-full max-w-5xl overflow-y-auto px-8 py-7" aria-labelledby="meters-title">
-  <div class="mb-4 flex items-baseline gap-4">
+  <div class="mb-4 flex flex-wrap items-baseline gap-x-4 gap-y-2">
     <h1 id="meters-title" class="font-serif text-figure font-semibold">Drawer</h1>
     <DrawerTabs at="meters" />
     <p class="text-soft">typical to start from; the meter's own data sheet rules</p>

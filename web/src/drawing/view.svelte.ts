@@ -4,7 +4,7 @@ export type Area = { x: number; y: number; width: number; height: number };
 const NEAREST = 8;
 const STEP = 1.25;
 /** How far a drawing may grow beyond the size its writing is set in. */
-const ENLARGED = 1.08;
+const ENLARGED = 1.3;
 
 export class View {
   /** All that is drawn, and the room there is for it, in CSS pixels. */

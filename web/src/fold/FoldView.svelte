@@ -59,7 +59,7 @@
   <div class="flex h-full flex-col">
     <FoldTitle {fold} />
     {#if fold.conflict}<Conflict theirs={fold.conflict} onsettle={settle} />{/if}
-    <div class="on-paper-apart grid min-h-0 flex-1 grid-cols-[290px_minmax(0,1fr)_372px]">
+    <div class="network on-paper-apart grid min-h-0 flex-1">
       <NetworkBrief {fold} />
       <Stepper {fold} />
       <Sides {fold} onopen={(tab) => opened?.open(tab)} />
@@ -67,3 +67,21 @@
   </div>
   <Opened subject={fold} bind:this={opened} />
 {/if}
+
+<style>
+  .network {
+    grid-template-columns: clamp(290px, 19vw, 400px) minmax(0, 1fr) clamp(372px, 24vw, 480px);
+  }
+  /* Beside another window: the drawing first, what is said of it below, the whole scrolled. */
+  @media (max-width: 1000px) {
+    .network {
+      grid-template-columns: minmax(0, 1fr);
+      grid-template-rows: auto 640px auto;
+      overflow-y: auto;
+    }
+    .network > :global(section:not(:nth-child(2))) {
+      min-height: auto;
+      overflow: visible;
+    }
+  }
+</style>

@@ -39,7 +39,13 @@
   const here = $derived(sheet.shown ? sheet.rows.indexOf(sheet.shown) : -1);
 
   $effect(() => {
-    list?.querySelector(`#${rowId(here)}`)?.scrollIntoView({ block: "nearest" });
+    // Within the list alone: where the whole sheet is scrolled, that stands still
+    const row = list?.querySelector<HTMLElement>(`#${rowId(here)}`);
+    const frame = list?.parentElement;
+    if (!row || !frame) return;
+    const [at, seen] = [row.getBoundingClientRect(), frame.getBoundingClientRect()];
+    if (at.top < seen.top) frame.scrollTop -= seen.top - at.top;
+    else if (at.bottom > seen.bottom) frame.scrollTop += at.bottom - seen.bottom;
   });
 </script>
 

@@ -12,7 +12,7 @@
   let { drawing, height, choice }: Props = $props();
 
   /** How far a drawing may grow beyond the size its writing is set in. */
-  const ENLARGED = 1.1;
+  const ENLARGED = 1.5;
   const full = $derived(choice !== undefined);
   const dense = $derived(drawing.stacked);
   const margin = $derived(full ? { left: 30, right: 0, y: 8 } : { left: 5, right: 5, y: 1 });

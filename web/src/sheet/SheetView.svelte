@@ -83,13 +83,9 @@
   <div class="flex h-full flex-col">
     <SheetTitle {sheet} />
     {#if sheet.conflict}<Conflict theirs={sheet.conflict} onsettle={settle} />{/if}
-    <div class="on-paper-apart grid min-h-0 flex-1 grid-cols-[290px_minmax(0,1fr)_250px]">
+    <div class="sheet on-paper-apart grid min-h-0 flex-1">
       <Brief {sheet} />
-      <div
-        class="border-crease grid min-h-0 border-x {sheet.held
-          ? 'grid-rows-[minmax(0,1fr)_420px]'
-          : 'grid-rows-[minmax(0,1fr)_304px]'}"
-      >
+      <div class="middle border-crease grid min-h-0 {sheet.held ? 'beside' : ''}">
         <Choices {sheet} bind:list />
         {#if sheet.held}
           <SideBySide beside={sheet.beside} held={sheet.held} onletgo={() => sheet.hold()} />
@@ -108,3 +104,44 @@
   </div>
   <Opened subject={sheet} bind:this={opened} />
 {/if}
+
+<style>
+  .sheet {
+    grid-template-columns: clamp(290px, 19vw, 400px) minmax(0, 1fr) clamp(250px, 17vw, 340px);
+  }
+  .middle {
+    grid-template-rows: minmax(0, 1fr) minmax(304px, 37%);
+    border-inline-width: 1px;
+  }
+  .middle.beside {
+    grid-template-rows: minmax(0, 1fr) minmax(420px, 48%);
+  }
+  /* Beside another window: one below the other, the gates in a row, the whole scrolled. */
+  @media (max-width: 1000px) {
+    .sheet {
+      grid-template-columns: minmax(0, 1fr);
+      grid-template-rows: auto auto auto;
+      overflow-y: auto;
+      align-content: start;
+    }
+    .middle,
+    .middle.beside {
+      grid-template-rows: 400px auto;
+      border-inline-width: 0;
+      border-block-width: 1px;
+      order: 3;
+    }
+    .middle.beside {
+      grid-template-rows: 300px 440px;
+    }
+    .sheet > :global(section) {
+      min-height: auto;
+      overflow: visible;
+    }
+    .sheet > :global([aria-label="Gates"]) {
+      order: 2;
+      display: grid;
+      grid-template-columns: repeat(auto-fit, minmax(200px, 1fr));
+    }
+  }
+</style>

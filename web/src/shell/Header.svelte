@@ -17,7 +17,9 @@
   const place = $derived(router.location);
 </script>
 
-<header class="border-crease flex h-11 shrink-0 items-center gap-7 border-b px-5">
+<header
+  class="border-crease flex h-11 shrink-0 items-center gap-x-[clamp(0.8rem,2vw,1.75rem)] border-b px-5"
+>
   <a href="#/" class="flex items-center gap-2 font-serif text-figure font-semibold">
     <svg viewBox="0 0 24 14" class="text-copper h-3.5 w-6" aria-hidden="true">
       <path
@@ -30,7 +32,7 @@
     </svg>
     lowfold
   </a>
-  <nav aria-label="Views" class="flex gap-6">
+  <nav aria-label="Views" class="flex gap-x-[clamp(0.7rem,2vw,1.5rem)]">
     {#each VIEWS as view (view.at)}
       {@const here =
         view.at === "/" ? !others.some((at) => place.startsWith(at)) : place.startsWith(view.at)}
@@ -43,7 +45,7 @@
       >
     {/each}
   </nav>
-  <div class="text-soft ml-auto flex items-center gap-4">
+  <div class="text-soft ml-auto flex items-center gap-x-[clamp(0.5rem,1.4vw,1rem)]">
     <span role="status" class={status.trouble ? "text-fail font-semibold" : ""}>{status.kept}</span>
     <button
       type="button"
@@ -53,7 +55,7 @@
     >
       <kbd class="kbd kbd-xs">+</kbd> a need
     </button>
-    <button type="button" class="hover:text-ink cursor-pointer" onclick={onkeys}>
+    <button type="button" class="hover:text-ink cursor-pointer whitespace-nowrap" onclick={onkeys}>
       <kbd class="kbd kbd-xs">?</kbd> keys
     </button>
     <button

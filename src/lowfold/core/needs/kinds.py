@@ -44,9 +44,10 @@ KINDS: Final[dict[BriefKind, NeedKind]] = {
     "ladder": LADDER,
 }
 LISTED: Final = 12  #: choices shown for a brief at first
-#: Choices searched, however many are listed, to find some that pass; of ratios, by True, most come
-#: in several decades.
-DEPTH: Final = {False: 120, True: 240}
+#: Choices searched, however many are listed, to find some that pass; of ratios most come in
+#: several decades.
+DEPTH: Final[dict[type[Brief], int]] = {DividerBrief: 160, FeedbackBrief: 160, LadderBrief: 96}
+DEPTH_OF_OTHERS: Final = 60
 WIDEST_SCALE: Final = 6.0  #: of the shared scale, in windows
 
 
@@ -165,8 +166,8 @@ def choices_for(
         Where the values are too many for what is asked.
     """
     pool = _pool(brief, drawer)
-    by_ratio = isinstance(brief, DividerBrief | FeedbackBrief | LadderBrief)
-    found = brief.search(preference, pool, DEPTH[by_ratio])
+    by_ratio = type(brief) in DEPTH
+    found = brief.search(preference, pool, DEPTH.get(type(brief), DEPTH_OF_OTHERS))
     if not pool.ohms and not brief.parts.series:
         reason = (
             "the drawer has no part that fits: none as tight as the stated tolerance, or none in "

@@ -15,6 +15,7 @@ from typing import Final
 
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.needs.choice import Choice, Preference
+from lowfold.core.needs.gates import stiffness
 from lowfold.core.network.tree import Element, Part, parts_of, resistance, write_network
 from lowfold.core.search.pairing import discomfort
 from lowfold.core.values.preferred import SERIES
@@ -27,6 +28,8 @@ RANK: Final = {Verdict.PASS: 0, None: 0, Verdict.MARGINAL: 1, Verdict.FAIL: 2}
 #: Ratios weighed together, and looked at for what passes where a shorter list is asked for.
 TOGETHER: Final = 12
 LOOKED_AT: Final = 24
+STIFF: Final = 10.0  #: times the load's current in the string (common practice)
+SOFT_OHMS: Final = 100e3  #: from here on leakage and noise count at a tap (common practice)
 DIGITS: Final = 9  #: in which two ratios must agree to be one
 
 
@@ -160,11 +163,30 @@ def _total(network: Element) -> float:
     return resistance(network)
 
 
+def _stiff(choice: Choice) -> bool:
+    """Whether the string carries ten times what is drawn from it (common practice)."""
+    carries = stiffness(choice.judged.check, choice.judged.loads)
+    return carries is None or carries >= STIFF
+
+
+def _hard(choice: Choice) -> bool:
+    """Whether a tap is so low in resistance that leakage and noise do not move it much."""
+    return choice.output_ohms is None or choice.output_ohms <= SOFT_OHMS
+
+
+#: What makes a choice sound beside passing, in words; asked only where some choice is so.
+SOUND: Final = (
+    ("with ten times the load's current in its string", _stiff),
+    ("with a tap below 100 kΩ", _hard),
+)
+
+
 def careful(rows: Sequence[Row]) -> Careful | None:
     """Return the choice that a careful designer takes of a list, with the reason in facts.
 
-    Of what passes: fewest parts, then the most widely stocked series, then fewest values, then what
-    leaves most of its tightest allowance (common practice). None where nothing passes.
+    Of what passes: what is stiff against its load and no softer than 100 kΩ where there is such a
+    one, fewest parts, then the most widely stocked series, then fewest values, then what leaves
+    most of its tightest allowance (common practice). None where nothing passes.
 
     Parameters
     ----------
@@ -176,6 +198,10 @@ def careful(rows: Sequence[Row]) -> Careful | None:
         return None
     reasons: list[str] = []
     left = passing
+    for words, sound in SOUND:
+        keeps = [sound(c) for c in left]
+        if any(keeps):
+            left = _cut(left, keeps, reasons, words)
     fewest = min(len(c.values) for c in left)
     left = _cut(left, [len(c.values) == fewest for c in left], reasons, _parts_words(fewest))
     common = min(_stocked(c) for c in left)

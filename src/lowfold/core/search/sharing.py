@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from lowfold.core.errors import DomainError
+from lowfold.core.errors import DomainError, TooLargeError
 
 __all__ = ["Option", "Sharing", "share_values"]
 
@@ -32,6 +32,7 @@ class Option:
 @dataclass(frozen=True, slots=True)
 class Sharing:
     chosen: tuple[Option, ...]  #: one for each need, in order
+    proven: bool = True  #: False where time ran out before no better one was left
 
     @property
     def values(self) -> tuple[float, ...]:
@@ -39,11 +40,13 @@ class Sharing:
         return tuple(sorted(frozenset().union(*(o.values for o in self.chosen))))
 
 
-def share_values(needs: Sequence[Sequence[Option]]) -> Sharing:
+def share_values(needs: Sequence[Sequence[Option]], seconds: float | None = None) -> Sharing:
     """Choose one option for each need with as few different values as possible, exactly.
 
     Parameters
     ----------
+    seconds : float, optional
+        For each of the two programs; where it runs out, the best met so far is returned.
     needs : Sequence[Sequence[Option]]
         Options of each need.
 
@@ -58,7 +61,7 @@ def share_values(needs: Sequence[Sequence[Option]]) -> Sharing:
             raise DomainError(msg, field=f"needs.{place}")
     flat = [(need, o) for need, options in enumerate(needs) for o in _undominated(options)]
     values = sorted({v for _, option in flat for v in option.values})
-    program = _Program(len(values) + len(flat))
+    program = _Program(len(values) + len(flat), seconds)
     users: dict[tuple[int, int], list[int]] = {}  # by need and value: the columns of its options
     for column, (need, option) in enumerate(flat, start=len(values)):
         for value in option.values:
@@ -76,14 +79,15 @@ def share_values(needs: Sequence[Sequence[Option]]) -> Sharing:
     near = np.array([0.0] * len(values) + [option.share for _, option in flat])
     picked = program.solved(near)[len(values) :] > 0.5
     chosen = {need: option for (need, option), on in zip(flat, picked, strict=True) if on}
-    return Sharing(tuple(chosen[need] for need in range(len(needs))))
+    return Sharing(tuple(chosen[need] for need in range(len(needs))), program.proven)
 
 
 class _Program:
     """Variables of 0 or 1 and the sums of them that are bounded."""
 
-    def __init__(self, size: int) -> None:
-        self.size = size
+    def __init__(self, size: int, seconds: float | None = None) -> None:
+        self.size, self.seconds = size, seconds
+        self.proven = True
         self._rows: list[int] = []
         self._columns: list[int] = []
         self._weights: list[float] = []
@@ -110,8 +114,12 @@ class _Program:
             constraints=LinearConstraint(matrix, np.array(self._low), np.array(self._high)),
             integrality=np.ones(self.size),
             bounds=Bounds(0, 1),
+            options={} if self.seconds is None else {"time_limit": self.seconds},
         )
-        assert found.success, found.message  # one option a need always meets every row
+        self.proven &= bool(found.success)
+        if found.x is None:  # one option a need always meets every row, if there is time
+            msg = f"no way to share values was met within {self.seconds:g} s: share fewer needs"
+            raise TooLargeError(msg, field="share")
         variables: FloatArray = found.x
         return variables
 

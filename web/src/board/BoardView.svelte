@@ -1,0 +1,190 @@
+<script lang="ts">
+  /** A whole board at once: a need a line on the left, what was chosen for each on the right. */
+  import { onDestroy } from "svelte";
+
+  import Notice from "../shell/Notice.svelte";
+  import Progress from "../shell/Progress.svelte";
+  import VerdictMark from "../shell/VerdictMark.svelte";
+  import { BoardState } from "./board.svelte";
+
+  const board = new BoardState();
+  let picker: HTMLInputElement;
+  const result = $derived(board.result);
+  onDestroy(() => board.close());
+
+  function onkeydown(event: KeyboardEvent) {
+    if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) {
+      event.preventDefault();
+      void board.choose(false);
+    }
+  }
+</script>
+
+<svelte:window {onkeydown} />
+
+<section class="flex h-full flex-col px-6 pt-5 pb-3" aria-labelledby="board-title">
+  <div class="mb-3 flex flex-wrap items-baseline gap-x-4 gap-y-2">
+    <h1 id="board-title" class="font-serif text-figure font-semibold">A whole board</h1>
+    <p class="text-soft">A need a line, each chosen and judged; what fails comes first.</p>
+    <div class="ml-auto flex flex-wrap items-center gap-2">
+      <input
+        bind:this={picker}
+        type="file"
+        accept=".csv,.txt,text/csv,text/plain"
+        class="sr-only"
+        tabindex="-1"
+        aria-label="File of needs"
+        onchange={(event) => {
+          const file = event.currentTarget.files?.[0];
+          if (file) void board.open(file);
+          event.currentTarget.value = "";
+        }}
+      />
+      <button type="button" class="btn btn-sm" onclick={() => picker.click()}>Take a CSV</button>
+      <button
+        type="button"
+        class="btn btn-sm"
+        disabled={!result || board.running}
+        onclick={() => board.choose(true)}
+        title="Out of as few different values as possible">Share values</button
+      >
+      <button type="button" class="btn btn-sm" disabled={!result} onclick={() => board.save()}
+        >Hand out a CSV</button
+      >
+      <button
+        type="button"
+        class="btn btn-sm"
+        disabled={!result || board.stale || board.keeping}
+        onclick={() => board.keep(result?.rows ?? [])}>Keep as designs</button
+      >
+    </div>
+  </div>
+  {#if board.trouble}
+    <Notice tone="wrong"><span class="text-fail">✕ {board.trouble}</span></Notice>
+  {:else if board.said}
+    <Notice tone="done">{board.said} <a class="underline" href="#/">Designs</a></Notice>
+  {/if}
+  <div class="board grid min-h-0 flex-1 gap-5">
+    <div class="flex min-h-0 flex-col">
+      <label class="label-small" for="needs"
+        >{board.count} {board.count === 1 ? "need" : "needs"}</label
+      >
+      <textarea
+        id="needs"
+        spellcheck="false"
+        class="border-crease focus:border-copper mt-1.5 min-h-40 flex-1 resize-none rounded-field border px-2 py-1.5 font-sans leading-6"
+        value={board.text}
+        oninput={(event) => board.type(event.currentTarget.value)}></textarea>
+      <div class="mt-2 flex min-h-9 items-center gap-3">
+        {#if board.running}
+          <div class="min-w-0 flex-1"><Progress of={board} label="Choosing" /></div>
+        {:else}
+          <button
+            type="button"
+            class="btn btn-sm btn-primary"
+            disabled={!board.text.trim()}
+            onclick={() => board.choose(false)}>Choose for all</button
+          >
+          <span class="text-soft text-note"><kbd class="kbd kbd-xs">Ctrl Enter</kbd></span>
+        {/if}
+      </div>
+      <p class="text-soft mt-2 text-note leading-snug">
+        A name before a colon, or a table with columns <em>name</em> and <em>need</em>. Each is read
+        as the one line behind <kbd class="kbd kbd-xs">+</kbd> is: nothing is guessed.
+      </p>
+    </div>
+    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+    <div
+      class="min-h-0 overflow-auto {board.stale ? 'saturate-0' : ''}"
+      role="group"
+      aria-label="Choices"
+      tabindex="0"
+    >
+      {#if result}
+        <p class="mb-1" role="status">
+          {#if result.failing}<strong class="text-fail"
+              >✕ {result.failing} fail or are not understood</strong
+            >
+            ·{/if}
+          {#if result.marginal}<strong class="text-marginal">◐ {result.marginal} marginal</strong> ·{/if}
+          <span class="text-pass">● {result.passing} pass</span>
+          <span class="text-soft"
+            >· {result.values.length} different values to buy{result.fewest === null
+              ? ""
+              : result.fewest
+                ? ", no fewer would do among the 60 nearest choices of each"
+                : ", the fewest met in the time there is"}{board.stale
+              ? " · for the lines as they were"
+              : ""}</span
+          >
+        </p>
+        <table class="w-full text-note">
+          <thead>
+            <tr
+              class="text-soft border-crease border-b text-left [&>th]:py-1 [&>th]:pr-3 [&>th]:font-normal"
+            >
+              <th>line</th><th>need</th><th>take</th>
+              <th class="text-right">gives</th><th class="text-right">off by</th>
+              <th class="text-right">draws</th><th>of</th><th>stands</th>
+            </tr>
+          </thead>
+          <tbody>
+            {#each result.rows as row (row.line)}
+              <tr class="border-crease border-b align-top [&>td]:py-1.5 [&>td]:pr-3">
+                <td class="text-soft text-right">{row.line}</td>
+                <td>
+                  {#if row.name}<span class="block font-serif font-semibold">{row.name}</span>{/if}
+                  {#if row.unread.length}
+                    {@const signs = Array.from(row.text)}
+                    {@const first = row.unread[0]}
+                    <span class="text-soft"
+                      >{signs.slice(0, first?.from).join("")}<mark class="bg-fail text-paper px-0.5"
+                        >{signs.slice(first?.from, first?.to).join("")}</mark
+                      >{signs.slice(first?.to).join("")}</span
+                    >
+                  {:else}<span class="text-soft">{row.text}</span>{/if}
+                </td>
+                <td class="font-semibold">
+                  {#each row.values as value, i (i)}<span class="block whitespace-nowrap"
+                      >{value}</span
+                    >{/each}
+                </td>
+                <td class="text-right whitespace-nowrap">{row.gives}</td>
+                <td class="text-right whitespace-nowrap">{row.off}</td>
+                <td class="text-right whitespace-nowrap">{row.draws}</td>
+                <td class="text-soft">{row.series}</td>
+                <td>
+                  <VerdictMark
+                    verdict={row.choice ? row.verdict : "fail"}
+                    word={row.choice ? (row.verdict ?? "not judged") : "no choice"}
+                  />
+                  <span class="text-soft block leading-snug">{row.words}</span>
+                  {#if row.cost}<span class="text-soft block leading-snug">sharing: {row.cost}</span
+                    >{/if}
+                </td>
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+      {:else if !board.running}
+        <p class="text-soft border-crease mt-6 border-l-2 py-1 pl-3">
+          Nothing is chosen yet: write or paste the needs, then <kbd class="kbd kbd-xs"
+            >Ctrl Enter</kbd
+          >.
+        </p>
+      {/if}
+    </div>
+  </div>
+</section>
+
+<style>
+  .board {
+    grid-template-columns: minmax(260px, 26rem) minmax(0, 1fr);
+  }
+  @media (max-width: 1000px) {
+    .board {
+      grid-template-columns: minmax(0, 1fr);
+      grid-template-rows: 18rem minmax(0, 1fr);
+    }
+  }
+</style>
