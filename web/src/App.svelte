@@ -12,6 +12,7 @@
   import PracticeView from "./practice/PracticeView.svelte";
   import PrintedSheet from "./practice/PrintedSheet.svelte";
   import RecordPage from "./record/RecordPage.svelte";
+  import SensorView from "./sensor/SensorView.svelte";
   import ReferenceView from "./reference/ReferenceView.svelte";
   import Header from "./shell/Header.svelte";
   import Keys from "./shell/Keys.svelte";
@@ -43,6 +44,7 @@
         "/designs/:id/bench": BenchPage,
         "/designs/:id/record": RecordPage,
         "/board": BoardView,
+        "/sensor": SensorView,
         "/drawer": DrawerView,
         "/drawer/families": FamiliesView,
         "/drawer/meters": MetersView,

@@ -40,6 +40,7 @@ COMPUTED: Final[dict[str, str]] = {
     "/api/sheet/advice": "advice",
     "/api/need/read": "need",
     "/api/sensor/search": "sensor",
+    "/api/sensor/sheet": "sensor_sheet",
     "/api/marks/read": "marks",
     "/api/marks/write": "marks",
     "/api/bench/hidden": "hidden",

@@ -17,6 +17,8 @@ export type RelationAnswer = Schemas["RelationAnswer"];
 export type UnknownAnswer = Schemas["UnknownAnswer"];
 export type UnknownAsk = Schemas["UnknownAsk"];
 export type BesideAnswer = Schemas["BesideAnswer"];
+export type SensorSheetAnswer = Schemas["SensorSheetAnswer"];
+export type SensorShown = Schemas["SensorShown"];
 export type BoardAnswer = Schemas["BoardAnswer"];
 export type BoardRow = Schemas["BoardRow"];
 export type ChoiceRow = Schemas["ChoiceRow"];
@@ -300,6 +302,9 @@ export const takeCsv = (
 
 export const takeFamilies = (file: Blob, only_try: boolean): Promise<Outcome<Schemas["Taken"]>> =>
   settle(server.POST("/api/families/csv", { params: { query: { only_try } }, ...csv(file) }));
+
+export const askSensor = (body: Schemas["SensorSheetAsk"]): Promise<Outcome<SensorSheetAnswer>> =>
+  settle(server.POST("/api/sensor/sheet", { body }));
 
 export const startBoard = (body: Schemas["BoardAsk"]): Promise<Outcome<JobAnswer>> =>
   settle(server.POST("/api/board", { body }));

@@ -467,6 +467,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sensor/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sensor Sheet
+         * @description Read a sensor's brief token by token, and choose the resistor beside it.
+         */
+        post: operations["sensor_sheet_api_sensor_sheet_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/marks/read": {
         parameters: {
             query?: never;
@@ -6553,6 +6573,52 @@ export interface components {
             /** Highest V */
             highest_v: number[];
         };
+        /** SensorChoice */
+        SensorChoice: {
+            /** Network */
+            network: string;
+            resistor: components["schemas"]["Figure"];
+            /** Position */
+            position: string;
+            swing: components["schemas"]["Figure"];
+            bend: components["schemas"]["Figure"] | null;
+            heat: components["schemas"]["Figure"];
+            verdict: components["schemas"]["Verdict"] | null;
+        };
+        /**
+         * SensorCurvePoint
+         * @description The output at one of the sensor's points.
+         */
+        SensorCurvePoint: {
+            /** Label */
+            label: string;
+            resistance: components["schemas"]["Figure"];
+            /** Volts */
+            volts: number;
+            /** Lowest */
+            lowest: number;
+            /** Highest */
+            highest: number;
+            /**
+             * Straight
+             * @description On the straight line through first and last
+             */
+            straight: number;
+            shown: components["schemas"]["Figure"];
+        };
+        /** SensorGateAnswer */
+        SensorGateAnswer: {
+            /** Name */
+            name: string;
+            verdict: components["schemas"]["Verdict"] | null;
+            figure: components["schemas"]["Figure"];
+            /** Of */
+            of: string;
+            /** Used */
+            used: number | null;
+            /** Note */
+            note: string;
+        };
         /**
          * SensorPoint
          * @description What the sensor is at one of its points.
@@ -6568,6 +6634,76 @@ export interface components {
              * @description What it stands for: −10 °C
              */
             label?: string | null;
+        };
+        /** SensorSheetAnswer */
+        SensorSheetAnswer: {
+            /** Tokens */
+            tokens: {
+                [key: string]: components["schemas"]["TokenAnswer"];
+            };
+            /** Choices */
+            choices: components["schemas"]["SensorChoice"][];
+            shown: components["schemas"]["SensorShown"] | null;
+            /** Window */
+            window: number[] | null;
+            /** Searched */
+            searched: number;
+            /**
+             * Rule
+             * @description Where common practice looks first; empty where it says nothing
+             */
+            rule: string;
+            /** Reason */
+            reason: string | null;
+        };
+        /**
+         * SensorSheetAsk
+         * @description A sensor's brief as typed, and the choice that is looked at.
+         */
+        SensorSheetAsk: {
+            /** Brief */
+            brief?: {
+                [key: string]: components["schemas"]["JsonValue"];
+            };
+            /**
+             * Cursor
+             * @description The choice looked at
+             */
+            cursor?: string | null;
+        };
+        /**
+         * SensorShown
+         * @description The choice under the cursor in full.
+         */
+        SensorShown: {
+            /** Network */
+            network: string;
+            drawing: components["schemas"]["DrawingAnswer"];
+            /**
+             * Values
+             * @description Of its parts, the sensor at its first point
+             */
+            values: {
+                [key: string]: components["schemas"]["Figure"];
+            };
+            /** Supply */
+            supply: string;
+            /** Curve */
+            curve: components["schemas"]["SensorCurvePoint"][];
+            /** Gates */
+            gates: components["schemas"]["SensorGateAnswer"][];
+            /**
+             * Words
+             * @description What the curve says, for who does not see it
+             */
+            words: string;
+            /**
+             * As Network
+             * @description As the brief of a network of its own
+             */
+            as_network: {
+                [key: string]: string;
+            };
         };
         /** SeriesAnswer */
         SeriesAnswer: {
@@ -8855,6 +8991,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SensorAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sensor_sheet_api_sensor_sheet_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SensorSheetAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SensorSheetAnswer"];
                 };
             };
             /** @description Not understood */

@@ -62,6 +62,7 @@
           >{words}</button
         >
       {/each}
+      <a class="btn btn-sm" href="#/sensor">beside a sensor</a>
       <a class="btn btn-sm" href="#/board">a whole board</a>
     </div>
   </div>

@@ -42,7 +42,7 @@
   autocomplete="off"
   autocapitalize="off"
   spellcheck="false"
-  maxlength="80"
+  maxlength={name === "sensor" ? 400 : 80}
   list={usual}
   value={text}
   onfocus={enter}

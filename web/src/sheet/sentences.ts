@@ -78,6 +78,32 @@ export const NETWORK_SENTENCE: (Piece | Clause)[] = [
   words("."),
 ];
 
+/** A sensor in one leg of a divider, and what the resistor beside it is for. */
+export const SENSOR_SENTENCE: (Piece | Clause)[] = [
+  words("On "),
+  token("supply_v"),
+  words(" a sensor of "),
+  token("sensor"),
+  words(" in the "),
+  token("position"),
+  words(", for the "),
+  token("aim"),
+  clause("window", ", inside ", "window"),
+  clause("straightness", ", off the line by at most ", "bend"),
+  clause("load", ", into ", "load"),
+  clause("the sensor's own heating", ", heating it by at most ", "sensor_w"),
+  words(", from "),
+  token("values"),
+  clause("range of values", " between ", "min_ohm", "max_ohm"),
+  words(" at "),
+  token("tolerance"),
+  words(" in "),
+  token("rating"),
+  words(" used to "),
+  token("stress"),
+  words("."),
+];
+
 export const SENTENCES: Record<BriefKind, (Piece | Clause)[]> = {
   resistance: [
     words("Make "),

@@ -1,0 +1,91 @@
+<script lang="ts">
+  /** The output over the sensor's points: nominal, at the resistor's worst, against line and window. */
+  import type { SensorShown } from "$api";
+
+  type Props = { shown: SensorShown; window: number[] | null };
+  let { shown, window }: Props = $props();
+
+  const WIDE = 560;
+  const TALL = 250;
+  const LEFT = 58;
+  const curve = $derived(shown.curve);
+  const range = $derived.by(() => {
+    const every = curve.flatMap((p) => [p.lowest, p.highest]).concat(window ?? []);
+    const [low, high] = [Math.min(...every), Math.max(...every)];
+    const room = (high - low || 1) * 0.08;
+    return [low - room, high + room] as const;
+  });
+  const x = (k: number) => LEFT + 20 + (k * (WIDE - 40)) / Math.max(curve.length - 1, 1);
+  const y = (volts: number) => 12 + ((range[1] - volts) / (range[1] - range[0])) * TALL;
+  const path = (of: (p: (typeof curve)[number]) => number) =>
+    curve.map((p, k) => `${k ? "L" : "M"}${x(k)} ${y(of(p))}`).join("");
+  const band = $derived(
+    `${path((p) => p.highest)}${curve
+      .map((p, k) => `L${x(k)} ${y(p.lowest)}`)
+      .toReversed()
+      .join("")}Z`,
+  );
+</script>
+
+<figure>
+  <svg
+    viewBox="0 0 {LEFT + WIDE} {TALL + 62}"
+    class="w-full"
+    role="img"
+    aria-label="{shown.words} {curve
+      .map((p) => `${p.label}: ${p.shown.text} ${p.shown.unit}`)
+      .join('; ')}"
+  >
+    {#if window}
+      {@const [low = 0, high = 0] = window}
+      <rect x={LEFT} width={WIDE} y={y(high)} height={y(low) - y(high)} fill="var(--window)" />
+    {/if}
+    <path d="M{LEFT} 12V{12 + TALL}H{LEFT + WIDE}" class="stroke-crease" fill="none" />
+    <path d={band} class="fill-copper" fill-opacity="0.18" />
+    <path
+      d={path((p) => p.straight)}
+      class="stroke-soft"
+      fill="none"
+      stroke-dasharray="4 4"
+      stroke-width="1.2"
+    />
+    <path d={path((p) => p.volts)} class="stroke-copper" fill="none" stroke-width="2" />
+    {#each curve as p, k (k)}
+      <circle cx={x(k)} cy={y(p.volts)} r="4" class="fill-copper" />
+      <text
+        x={x(k)}
+        y={y(p.volts) + (p.volts >= p.straight ? -10 : 20)}
+        text-anchor={k === 0 ? "start" : k === curve.length - 1 ? "end" : "middle"}
+        font-size="12.5"
+        font-weight="600"
+        stroke-width="3"
+        paint-order="stroke"
+        class="stroke-base-100 fill-ink">{p.shown.text} {p.shown.unit}</text
+      >
+      <text
+        x={x(k)}
+        y={TALL + 30}
+        text-anchor={k === 0 ? "start" : k === curve.length - 1 ? "end" : "middle"}
+        font-size="12.5"
+        class="fill-ink">{p.label}</text
+      >
+      <text
+        x={x(k)}
+        y={TALL + 46}
+        text-anchor={k === 0 ? "start" : k === curve.length - 1 ? "end" : "middle"}
+        font-size="11.5"
+        class="fill-soft">{p.resistance.text} {p.resistance.unit}</text
+      >
+    {/each}
+    {#each window ?? [] as edge (edge)}
+      <text x={LEFT - 6} y={y(edge) + 4} text-anchor="end" font-size="12" class="fill-soft"
+        >{Number(edge.toPrecision(4))} V</text
+      >
+    {/each}
+  </svg>
+  <figcaption class="text-soft text-note leading-snug">
+    {shown.words} The band is the resistor's worst; dashed, the straight line through first and last{window
+      ? "; shaded, the window"
+      : ""}.
+  </figcaption>
+</figure>

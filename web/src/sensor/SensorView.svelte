@@ -1,0 +1,218 @@
+<script lang="ts">
+  /** A sensor in one leg of a divider: its brief, the resistors beside it, its curve, its gates. */
+  import { push } from "svelte-spa-router";
+  import { onMount } from "svelte";
+
+  import FigureText from "../shell/FigureText.svelte";
+  import VerdictMark from "../shell/VerdictMark.svelte";
+  import SupplyMark from "../drawing/SupplyMark.svelte";
+  import Sentence from "../sheet/Sentence.svelte";
+  import { SENSOR_SENTENCE } from "../sheet/sentences";
+  import Curve from "./Curve.svelte";
+  import { SensorState } from "./sensor.svelte";
+
+  const sensor = new SensorState();
+  let focused = $state<string | null>(null);
+  const tokens = $derived(sensor.answer?.tokens ?? {});
+  const wrong = $derived(Object.keys(tokens).find((name) => tokens[name]?.ok === false));
+  const spoken = $derived(wrong ?? focused);
+  const found = $derived(sensor.understood);
+  const shown = $derived(found?.shown ?? null);
+  const TITLES: Record<string, string> = {
+    window: "Window",
+    bend: "Straightness",
+    load: "Load",
+    sensor: "Sensor",
+    power: "Power",
+  };
+  onMount(() => void sensor.ask());
+
+  function onkeydown(event: KeyboardEvent) {
+    if (document.querySelector("dialog[open]")) return;
+    const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+    const at = event.target as Element;
+    if (event.key === "Tab" && !event.shiftKey && at === document.body) {
+      event.preventDefault();
+      document.querySelector<HTMLElement>("[data-token]")?.focus();
+    } else if (step && !at.matches("textarea, select")) {
+      event.preventDefault();
+      sensor.walk(step);
+    }
+  }
+
+  async function keep() {
+    const id = await sensor.keep();
+    if (id) await push(`/designs/${id}`);
+  }
+</script>
+
+<svelte:window {onkeydown} />
+
+<div class="sensor grid h-full min-h-0">
+  <section class="min-h-0 overflow-y-auto px-5 py-4" aria-labelledby="sensor-title">
+    <h1 id="sensor-title" class="label-small">A sensor in one leg</h1>
+    <Sentence sentence={SENSOR_SENTENCE} {tokens} of={sensor} bind:focused>
+      <div class="mt-1 min-h-[3.2rem] text-note leading-snug" id="token-words" aria-live="polite">
+        {#if spoken && tokens[spoken]?.ok === false}
+          <p class="text-fail">
+            ✕ <strong>{tokens[spoken]?.label}:</strong>
+            {tokens[spoken]?.message}
+          </p>
+        {:else if spoken && tokens[spoken]}
+          <p class="text-soft">
+            {tokens[spoken]?.label}: understood as
+            <strong class="text-ink">{tokens[spoken]?.shown}</strong>
+          </p>
+        {/if}
+        {#if sensor.trouble}<p class="text-fail">✕ {sensor.trouble}</p>{/if}
+      </div>
+    </Sentence>
+    <p class="text-soft mt-3 text-note leading-snug">
+      Each point is what it stands for and the sensor's resistance there, two to nine in order,
+      taken as equally spaced.
+    </p>
+  </section>
+
+  <section
+    class="border-crease flex min-h-0 flex-col border-x px-5 py-4 {sensor.stale
+      ? 'saturate-0'
+      : ''}"
+    aria-labelledby="beside-sensor"
+    aria-busy={sensor.asking}
+  >
+    <h2 id="beside-sensor" class="label-small">
+      Beside it
+      {#if found}<span class="text-soft text-note font-normal tracking-normal"
+          >best of {found.searched}, exact{found.rule ? `; ${found.rule}` : ""}</span
+        >{/if}
+    </h2>
+    {#if found && found.choices.length > 0}
+      <div
+        class="text-soft mt-2 grid grid-cols-[1fr_1.2fr_1fr_1fr_1fr_5rem] gap-2 text-right text-note"
+      >
+        <span>resistor</span><span class="text-left">with the</span><span>swing</span><span
+          >off the line</span
+        ><span>in the sensor</span><span></span>
+      </div>
+      <div
+        role="listbox"
+        tabindex="0"
+        aria-label="Resistors"
+        class="border-crease mt-1 max-h-56 min-h-24 overflow-y-auto border-t"
+      >
+        {#each found.choices as choice, k (choice.network)}
+          <!-- svelte-ignore a11y_click_events_have_key_events -->
+          <div
+            role="option"
+            tabindex="-1"
+            aria-selected={k === sensor.here}
+            class="border-crease grid cursor-pointer grid-cols-[1fr_1.2fr_1fr_1fr_1fr_5rem] gap-2 border-b py-1 text-right {k ===
+            sensor.here
+              ? 'bg-wash shadow-[inset_3px_0_0_var(--color-copper)]'
+              : 'hover:bg-leaf'}"
+            onclick={() => sensor.stand(choice.network)}
+          >
+            <span class="font-semibold"><FigureText figure={choice.resistor} /></span>
+            <span class="text-soft text-left">{choice.position}</span>
+            <FigureText figure={choice.swing} />
+            <FigureText figure={choice.bend} />
+            <FigureText figure={choice.heat} />
+            <VerdictMark verdict={choice.verdict} word={choice.verdict ?? "not judged"} />
+          </div>
+        {/each}
+      </div>
+      {#if shown}
+        <div class="mt-4 min-h-0 flex-1 overflow-y-auto">
+          <Curve {shown} window={found.window} />
+        </div>
+      {/if}
+    {:else if found}
+      <p class="text-soft border-crease mt-6 border-l-2 py-1 pl-3">
+        {found.reason ?? "No resistor is left."}
+      </p>
+    {:else}
+      <p class="text-soft mt-6" role="status">Searching…</p>
+    {/if}
+  </section>
+
+  <section class="min-h-0 overflow-y-auto py-3" aria-label="Gates">
+    {#each shown?.gates ?? [] as gate (gate.name)}
+      <article class="border-crease border-b px-5 py-2" aria-labelledby="gate-{gate.name}">
+        <div class="flex items-baseline justify-between">
+          <h2 id="gate-{gate.name}" class="font-semibold">{TITLES[gate.name]}</h2>
+          <VerdictMark verdict={gate.verdict} word={gate.verdict ?? "not judged"} />
+        </div>
+        <p class="leading-7">
+          <span class="text-figure font-semibold">{gate.figure.text}</span>
+          <span class="unit">{gate.figure.unit} {gate.of}</span>
+        </p>
+        <p class="text-soft text-note leading-snug">{gate.note}</p>
+      </article>
+    {/each}
+    {#if shown}
+      {@const drawing = shown.drawing}
+      <svg
+        viewBox="-30 -10 {drawing.width + 44} {drawing.height + 22}"
+        class="mt-3 max-h-56 w-full px-4"
+        role="img"
+        aria-label="Schematic of {shown.network}"
+      >
+        <g stroke="currentColor" stroke-width="1.6" fill="none">
+          {#each drawing.wires as wire, i (i)}<path
+              d="M{wire.x1} {wire.y1}L{wire.x2} {wire.y2}"
+            />{/each}
+        </g>
+        <SupplyMark {drawing} supply={shown.supply} />
+        {#each [...drawing.parts, ...drawing.loads] as p (p.name)}
+          <rect
+            x={p.x - 9}
+            y={p.y - 22}
+            width="18"
+            height="44"
+            stroke="currentColor"
+            stroke-width="1.6"
+            class={p.name === "RS1" ? "fill-wash" : "fill-leaf"}
+            stroke-dasharray={drawing.loads.includes(p) ? "4 3" : undefined}
+          />
+          {#if p.name === "RS1"}
+            <path
+              d="M{p.x - 17} {p.y + 20}L{p.x + 15} {p.y - 20}h6"
+              fill="none"
+              class="stroke-copper"
+              stroke-width="1.6"
+            />
+          {/if}
+          <text x={p.x + 24} y={p.y + 4} font-size="13" class="fill-ink"
+            >{p.name === "RS1" ? "sensor" : p.name}
+            <tspan font-weight="600"
+              >{shown.values[p.name]?.text} {shown.values[p.name]?.unit}</tspan
+            ></text
+          >
+        {/each}
+      </svg>
+      <p class="px-5 pt-2">
+        <button type="button" class="btn btn-sm" onclick={keep}>Keep as a network</button>
+      </p>
+    {/if}
+    <p class="text-soft px-5 py-2 text-note leading-snug">
+      Design aid: the data sheet, the local code and a qualified person decide.
+    </p>
+  </section>
+</div>
+
+<style>
+  .sensor {
+    grid-template-columns: clamp(290px, 19vw, 400px) minmax(0, 1fr) clamp(250px, 18vw, 340px);
+  }
+  @media (max-width: 1000px) {
+    .sensor {
+      grid-template-columns: minmax(0, 1fr);
+      grid-template-rows: auto auto auto;
+      overflow-y: auto;
+    }
+    .sensor > section {
+      min-height: auto;
+      overflow: visible;
+    }
+  }
+</style>
