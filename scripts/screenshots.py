@@ -59,9 +59,15 @@ def take(playwright: Playwright, server: Server) -> None:
     page.screenshot(path=OUT / "need.png")
     page.keyboard.press("Escape")
     page.get_by_role("button", name="Change to daylight").click()
-    open_design(page, server, "Wake-line pull-down")
+    open_design(page, server, "Solar sense")
+    page.get_by_role("listbox").focus()
+    page.keyboard.press("Home")
+    page.keyboard.press("b")
+    page.keyboard.press("ArrowDown")
+    page.get_by_role("group", name="What differs").wait_for()
     settle(page)
-    page.screenshot(path=OUT / "sheet-resistance-failing.png")
+    page.screenshot(path=OUT / "beside.png")
+    take_needs(page, server)
     take_others(page, server)
     browser.close()
 
@@ -83,22 +89,12 @@ def take_others(page: Page, server: Server) -> None:
     page.wait_for_load_state("networkidle")
     settle(page)
     page.screenshot(path=OUT / "fold.png")
-    for offer, token, text in (
-        ("what is wanted", "what is wanted", "B 3.5 V ± 3 %"),
-        ("tolerance", "tolerance of a part", "2 %"),
-        ("size or family", "size, power or family", "0603"),
-    ):
-        page.get_by_role("button", name=offer, exact=True).click()
-        page.get_by_label(token).fill(text)
-    page.get_by_role("button", name="start").click()
-    page.get_by_role("tab", name="Gates").click()
-    settle(page)
-    page.screenshot(path=OUT / "network-gates.png")
     page.locator("#network").fill("R1 in a 100\nR2 in b 220\nR3 a 0 330\nR4 b 0 150\nR5 a b 47")
     page.get_by_label("loads at junctions").fill("none")
     page.get_by_role("button", name="start").click()
-    page.get_by_role("tab", name="Other ways").click()
-    page.get_by_role("heading", name="Node equations").wait_for()
+    page.get_by_role("heading", name="Why?").click()
+    page.keyboard.press("h")
+    page.get_by_role("img", name="Potentials as heights").wait_for()
     settle(page)
     page.screenshot(path=OUT / "fold-bridge.png")
     take_opened(page, server)
@@ -107,6 +103,25 @@ def take_others(page: Page, server: Server) -> None:
     page.get_by_text("61 values").wait_for()
     settle(page)
     page.screenshot(path=OUT / "drawer.png")
+
+
+def take_needs(page: Page, server: Server) -> None:
+    """Take the pictures of a whole board, and of a resistor beside a sensor."""
+    page.goto(f"{server.url}/#/board")
+    lines = page.locator("#needs").input_value()
+    page.locator("#needs").fill(
+        f"{lines}\nModem: 12 V into a modem\nStrobe: 12 V to 3.3 V within 1 %"
+    )
+    page.keyboard.press("Control+Enter")
+    page.get_by_text("different values to buy").wait_for()
+    settle(page)
+    page.screenshot(path=OUT / "board.png")
+    page.goto(f"{server.url}/#/sensor")
+    page.get_by_label("the sensor at its points").fill("-5 °C 35k, 5 °C 21k, 15 °C 13k, 25 °C 8k2")
+    page.get_by_role("button", name="window").click()
+    page.keyboard.type("0.8 V to 2.6 V")
+    settle(page)
+    page.screenshot(path=OUT / "sensor.png")
 
 
 def take_record(page: Page, server: Server) -> None:
@@ -162,15 +177,12 @@ def take_bench(page: Page, server: Server) -> None:
 
 
 def take_opened(page: Page, server: Server) -> None:
-    """Take the full pictures of the gates and what would pass."""
+    """Take the full picture of a gate."""
     open_design(page, server, "Battery sense")
     page.get_by_role("button", name="Spread", exact=True).click()
     page.get_by_text("samples are inside the window").wait_for()
     settle(page)
     page.screenshot(path=OUT / "opened-spread.png")
-    page.get_by_role("tab", name="What would pass").click()
-    settle(page)
-    page.screenshot(path=OUT / "opened-advice.png")
     page.keyboard.press("Escape")
 
 

@@ -14,3 +14,13 @@ def stands(client: TestClient, where: str) -> dict[str, Any]:
             return standing
         time.sleep(0.05)
     raise AssertionError(where)
+
+
+def ended(client: TestClient, job_id: str) -> dict[str, Any]:
+    """A job, once it has ended."""
+    for _ in range(600):
+        job: dict[str, Any] = client.get(f"/api/jobs/{job_id}").json()
+        if job["state"] != "running":
+            return job
+        time.sleep(0.1)
+    raise AssertionError(job)
