@@ -33,6 +33,13 @@ BROWSER: dict[str, Any] = {
 expect.set_options(timeout=20_000)
 
 
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Drive a page that did not answer in time once more: the machine is busy with other tests."""
+    for item in items:
+        if Path(__file__).parent in item.path.parents:
+            item.add_marker(pytest.mark.flaky(reruns=2))
+
+
 def settled(page: Page) -> None:
     """Wait until the sheet shows the choices of what was typed last."""
     page.locator("[role=option]").first.wait_for()
@@ -65,7 +72,7 @@ class Hosted(Server):
     thread: threading.Thread
 
     def start(self) -> None:
-        app = create_app(Settings(data=self.data))
+        app = create_app(Settings(data=self.data, workers=1))
         config = uvicorn.Config(
             app,
             host="127.0.0.1",

@@ -241,12 +241,12 @@ def test_names_and_figures_lie_on_nothing_at_any_step(page: Page) -> None:
     open_network(page)
     for text in (LONG, MESH, BRIDGE):
         write(page, text)
-        for digits in ("4", "8"):
+        for digits in ("8",):
             page.get_by_label("Figures").select_option(digits)
             answered(page)
             steps = page.locator("ol button")
             assert steps.count() > 4
-            for place in range(0, steps.count(), 3):
+            for place in range(0, steps.count(), 5):
                 steps.nth(place).click()
                 assert page.evaluate(OVERLAPS) == [], (text[:20], digits, place)
 

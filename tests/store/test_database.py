@@ -2,6 +2,7 @@
 
 import hashlib
 import io
+import json
 import signal
 import sqlite3
 import threading
@@ -164,3 +165,31 @@ def test_a_kill_loses_no_acknowledged_entry_and_no_photograph(server: Server) ->
     for row in httpx2.get(f"{server.url}{path}/evidence").json():
         served = httpx2.get(f"{server.url}{path}/evidence/{row['id']}")
         assert hashlib.sha256(served.content).hexdigest() == row["sha256"]
+
+
+def test_kept_needs_go_on_accepting_what_they_did(tmp_path: Path) -> None:
+    path = tmp_path / "lowfold.db"
+    at_version(path, "0008")
+    needs = [
+        ("resistance", '{"target_ohm": "4k32"}'),
+        ("resistance", '{"target_ohm": "4k32", "within": "2 %"}'),
+        ("feedback", "{}"),
+        ("divider", "{}"),
+    ]
+    with sqlite3.connect(path) as plain:
+        for kind, brief in needs:
+            plain.execute(
+                "INSERT INTO design (name, kind, brief, prefer, why, revision, created, updated) "
+                "VALUES ('Buoy', ?, ?, 'nearest', '', 1, '2026-11-01', '2026-11-01')",
+                (kind, brief),
+            )
+        fields = '{"kind": "resistance", "brief": {"target_ohm": "4k32"}}'
+        plain.execute("INSERT INTO revision VALUES (1, 1, '2026-11-01', 0, ?)", (fields,))
+    database = Database(path)
+    database.migrate()
+    database.close()
+    with sqlite3.connect(path) as plain:
+        briefs = [json.loads(b) for (b,) in plain.execute("SELECT brief FROM design ORDER BY id")]
+        kept = [json.loads(f) for (f,) in plain.execute("SELECT fields FROM revision")]
+    assert [b.get("within") for b in briefs] == ["1 %", "2 %", "3 %", None]
+    assert kept[0]["brief"]["within"] == "1 %"

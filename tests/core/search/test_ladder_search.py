@@ -51,8 +51,10 @@ def every(need: LadderNeed) -> list[float]:
     return sorted(worst)
 
 
-@pytest.mark.parametrize("low", [0.0, -6.0, 0.25])
-@pytest.mark.parametrize("seed", range(20))
+@pytest.mark.parametrize(
+    ("seed", "low"),
+    [(s, 0.0) for s in range(20)] + [(s, -6.0) for s in range(8)] + [(s, 0.25) for s in range(4)],
+)
 def test_candidates_are_the_best_of_all_ladders(seed: int, low: float) -> None:
     rng = random.Random(seed)
     taps = rng.choice([1, 2, 2, 3, 4])

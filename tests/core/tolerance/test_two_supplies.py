@@ -135,7 +135,7 @@ def at_point(box: Box, place: Sequence[float]) -> tuple[FloatArray, list[float]]
     return nodal(box.circuit, ohms, box.supply, loads, emf), ohms
 
 
-@pytest.mark.parametrize("seed", range(60))
+@pytest.mark.parametrize("seed", range(30))
 def test_a_network_between_two_supplies_is_solved_as_its_node_equations_say(seed: int) -> None:
     box, _ = random_box(seed)
     supply, loads = box.supply, box.nominal_loads
@@ -146,7 +146,7 @@ def test_a_network_between_two_supplies_is_solved_as_its_node_equations_say(seed
     assert all(b.holds for b in every), [b for b in every if not b.holds]
 
 
-@pytest.mark.parametrize("seed", range(100, 130))
+@pytest.mark.parametrize("seed", range(100, 114))
 @pytest.mark.parametrize("way", ["all corners", "by signs"])
 def test_extremes_between_two_supplies_are_those_of_all_corners(
     seed: int, way: str, monkeypatch: pytest.MonkeyPatch
@@ -158,8 +158,8 @@ def test_extremes_between_two_supplies_are_those_of_all_corners(
     count = len(box.half_widths) + len(box.loads) + 1
     chance = random.Random(seed)
     corners = list(itertools.product((0.0, 1.0), repeat=count))
-    corners = corners if len(corners) <= 256 else chance.sample(corners, 256)
-    inside = [tuple(chance.random() for _ in range(count)) for _ in range(60)]
+    corners = corners if len(corners) <= 128 else chance.sample(corners, 128)
+    inside = [tuple(chance.random() for _ in range(count)) for _ in range(30)]
     solved = [at_point(box, place) for place in (*corners, *inside)]
     found = survey([box], Asked(tuple(inner)))[0]
     scale = abs(box.supply.volts) + abs(box.supply.low_volts)
@@ -178,7 +178,7 @@ def test_extremes_between_two_supplies_are_those_of_all_corners(
         assert met_watts <= worst.watts * (1 + 1e-7) + 1e-12
 
 
-@pytest.mark.parametrize("seed", range(200, 220))
+@pytest.mark.parametrize("seed", range(200, 208))
 def test_how_an_output_follows_each_value_is_the_derivative(seed: int) -> None:
     box, inner = random_box(seed, most_loads=1)
     node = box.circuit.node(inner[0])
@@ -213,7 +213,7 @@ def test_a_loaded_divider_between_two_supplies_by_hand() -> None:
 
 
 def test_samples_lie_within_the_extremes_and_about_the_nominal() -> None:
-    for seed in range(300, 306):
+    for seed in range(300, 303):
         box, inner = random_box(seed)
         node = box.circuit.node(inner[-1])
         low, high = extremes(box, (node, 0))
@@ -266,7 +266,7 @@ def test_a_meter_between_two_supplies_reads_against_0_v_and_ohms_between_the_end
     assert whole.span.nominal == pytest.approx(30e3)
 
 
-@pytest.mark.parametrize("seed", range(400, 410))
+@pytest.mark.parametrize("seed", range(400, 405))
 def test_what_a_diagnosis_predicts_is_what_the_node_equations_say(seed: int) -> None:
     box, inner = random_box(seed, most_loads=0)
     circuit = box.circuit

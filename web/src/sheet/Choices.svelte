@@ -16,8 +16,8 @@
   const legs = $derived(sheet.kind === "divider" || sheet.kind === "feedback");
   const columns = $derived(
     legs
-      ? "grid-cols-[34px_76px_70px_72px_minmax(0,1fr)_66px_70px_66px_22px]"
-      : "grid-cols-[40px_minmax(0,190px)_88px_72px_minmax(0,1fr)_66px_66px_22px]",
+      ? "grid-cols-[34px_76px_70px_72px_minmax(0,1fr)_64px_68px_62px_40px]"
+      : "grid-cols-[40px_minmax(0,190px)_88px_72px_minmax(0,1fr)_66px_62px_40px]",
   );
   const heads = $derived({
     lines: {
@@ -176,16 +176,18 @@
               </span>
             </span>
             <span class="flex flex-col items-center leading-none">
-              <VerdictMark verdict={row.verdict} bare />
-              {#if row.notation === answer.careful?.notation}<span
-                  class="text-copper mt-0.5 text-note"
-                  title="what a careful designer takes">◆</span
-                >{/if}
-              {#if row.notation === sheet.held}<span
-                  class="text-copper mt-0.5 text-note"
-                  role="img"
-                  aria-label="held">◧</span
-                >{/if}
+              <span class="flex items-center gap-1">
+                {#if row.notation === sheet.held}<span
+                    class="text-copper text-note"
+                    role="img"
+                    aria-label="held">◧</span
+                  >{/if}
+                {#if row.notation === answer.careful?.notation}<span
+                    class="text-copper text-note"
+                    title="what a careful designer takes">◆</span
+                  >{/if}
+                <VerdictMark verdict={row.verdict} bare />
+              </span>
               {#if row.pinned}<span class="text-copper mt-0.5 text-note font-semibold">pin</span
                 >{:else if !row.listed}<span class="text-soft mt-0.5 text-note">seen</span>{/if}
             </span>

@@ -46,7 +46,7 @@ KINDS: Final[dict[BriefKind, NeedKind]] = {
 LISTED: Final = 12  #: choices shown for a brief at first
 #: Choices searched, however many are listed, to find some that pass; of ratios most come in
 #: several decades.
-DEPTH: Final[dict[type[Brief], int]] = {DividerBrief: 160, FeedbackBrief: 160, LadderBrief: 96}
+DEPTH: Final[dict[type[Brief], int]] = {DividerBrief: 160, FeedbackBrief: 160, LadderBrief: 48}
 DEPTH_OF_OTHERS: Final = 60
 WIDEST_SCALE: Final = 6.0  #: of the shared scale, in windows
 

@@ -88,7 +88,8 @@ def _line(
 ) -> Difference:
     """Return one line; with `less`, what the smaller is for being so."""
     a, b = size(one), size(two)
-    alike = math.isclose(a, b, rel_tol=ALIKE, abs_tol=1e-12)
+    # What reads alike is alike: nobody chooses by what is not shown
+    alike = show(one) == show(two) or math.isclose(a, b, rel_tol=ALIKE, abs_tol=1e-12)
     better: Side | None = None if alike or not less else "one" if a < b else "two"
     return Difference(what, show(one), show(two), better, less if better else "")
 
