@@ -94,7 +94,7 @@ class _Looking:
             if self._looked_at(fresh, telling=self._is_telling(preference)):
                 return
             if done < count:  # there are no more
-                self.settled |= preference in {"worst_case", "nearest"}
+                self.settled |= found.exact and preference in {"worst_case", "nearest"}
                 return
 
     def _looked_at(self, networks: list[Element], *, telling: bool) -> bool:
