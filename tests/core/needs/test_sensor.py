@@ -79,9 +79,9 @@ def test_every_default_is_understood_and_its_best_is_near_the_geometric_mean() -
     assert gates["window"].verdict is None
     # The sensor takes most where it equals the resistor: at 11.2 kΩ of the three points
     assert gates["sensor"].figure == pytest.approx((3.3 / 23.2e3) ** 2 * 11.2e3)
-    # At 40 °C the resistor has 3.3 · 12/17.1 V; 1 % low at most 1 % higher in current
-    worst = 3.3 * 12e3 * 0.99 / (12e3 * 0.99 + 5.1e3)
-    assert gates["power"].figure == pytest.approx(worst**2 / (12e3 * 0.99), rel=0.02)
+    # By hand: most at 40 °C, where the resistor, larger than the sensor, takes most at its low end
+    low = 12e3 * 0.99
+    assert gates["power"].figure == pytest.approx((3.3 / (low + 5.1e3)) ** 2 * low, rel=1e-9)
     assert gates["power"].verdict is Verdict.PASS
     assert verdict_of(tuple(gates.values())) is Verdict.PASS
 
@@ -108,6 +108,29 @@ def test_straightness_load_and_heating_are_judged_where_they_are_stated() -> Non
     # By hand at the first point: the tap sees R1 ∥ 27 kΩ, and 100 kΩ beside it
     at_first = leg.ohms * 27e3 / (leg.ohms + 27e3)
     assert gates["load"].figure == pytest.approx(at_first / (at_first + 100e3))
+
+
+@pytest.mark.parametrize("position", ["lower leg", "upper leg"])
+@pytest.mark.parametrize("load", ["none", "4k7"])
+def test_the_resistors_worst_power_is_that_of_a_dense_row_of_values(
+    position: str, load: str
+) -> None:
+    brief = brief_of(position=position, load=load, tolerance="20 %", aim="straight line")
+    leg, gates = best(brief)
+    met = 0.0
+    for point in brief.points:
+        for k in range(201):
+            r = leg.ohms * (0.8 + 0.002 * k)
+            siemens = 1 / 4.7e3 if load != "none" else 0.0
+            if position == "lower leg":
+                below = 1 / (1 / point.ohms + siemens)
+                watts = (3.3 / (r + below)) ** 2 * r
+            else:
+                below = 1 / (1 / r + siemens)
+                watts = (3.3 * below / (point.ohms + below)) ** 2 / r
+            met = max(met, watts)
+    assert met == pytest.approx(gates["power"].figure, rel=1e-4)
+    assert met <= gates["power"].figure * (1 + 1e-12)
 
 
 def test_the_drawer_gives_what_is_tight_enough() -> None:

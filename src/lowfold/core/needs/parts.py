@@ -30,6 +30,7 @@ __all__ = [
     "family_tokens",
     "part_misfits",
     "parts_of_values",
+    "pool_of",
 ]
 
 #: What a token says where the family named beside it has the figure.
@@ -140,15 +141,37 @@ class Parts:
         From the drawer only parts at least as tight as the stated tolerance count, so that what
         is said of the worst corner holds.
         """
-        if self.series:
-            return _series_pool(self.series, self.min_ohms, self.max_ohms)
-        counts: dict[float, int] = {}
-        for line in drawer:
-            tight = line.tolerance <= self.tolerance * (1 + 1e-12)
-            if tight and self.min_ohms <= line.ohms <= self.max_ohms:
-                more = PLENTY if line.count is None else line.count
-                counts[line.ohms] = min(counts.get(line.ohms, 0) + more, PLENTY)
-        return Pool.stock(counts)
+        return pool_of(self.series, (self.min_ohms, self.max_ohms), self.tolerance, drawer)
+
+
+def pool_of(
+    series: tuple[str, ...],
+    ends: tuple[float, float],
+    tolerance: float,
+    drawer: tuple[DrawerLine, ...],
+) -> Pool:
+    """Return the values of a series between two ends, or what a drawer has there of it.
+
+    Parameters
+    ----------
+    series : tuple of str
+        Empty for the drawer.
+    ends : (float, float)
+        Smallest and largest part, Ω.
+    tolerance : float
+        Of the drawer only parts at least as tight count, a fraction.
+    drawer : tuple of DrawerLine
+        The user's own stock.
+    """
+    if series:
+        return _series_pool(series, *ends)
+    counts: dict[float, int] = {}
+    for line in drawer:
+        tight = line.tolerance <= tolerance * (1 + 1e-12)
+        if tight and ends[0] <= line.ohms <= ends[1]:
+            more = PLENTY if line.count is None else line.count
+            counts[line.ohms] = min(counts.get(line.ohms, 0) + more, PLENTY)
+    return Pool.stock(counts)
 
 
 @lru_cache(maxsize=64)

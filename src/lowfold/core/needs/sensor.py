@@ -9,12 +9,12 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, Final, Literal
 
 from lowfold.core.checking.verdict import Verdict, verdict_on, worst
 from lowfold.core.errors import DomainError, LowfoldError
-from lowfold.core.needs.parts import PARTS
+from lowfold.core.needs.parts import PARTS, pool_of
 from lowfold.core.needs.tokens import (
     NOTHING,
     LoadToken,
@@ -25,11 +25,14 @@ from lowfold.core.needs.tokens import (
     read_tokens,
     resistive_load,
 )
+from lowfold.core.network.circuit import build_circuit
 from lowfold.core.parts.families import Family
 from lowfold.core.parts.pool import Pool
 from lowfold.core.parts.stock import DrawerLine
 from lowfold.core.search.sensor import FEWEST, MOST, Position, SensorLeg, SensorNeed
-from lowfold.core.values.preferred import series_values
+from lowfold.core.solving.nodes import Load
+from lowfold.core.tolerance.box import Box, LoadRange, Supply
+from lowfold.core.tolerance.power import worst_power
 from lowfold.core.values.quantities import FRACTION, OHM, VOLT, WATT, Kind, read, write
 
 __all__ = [
@@ -214,17 +217,10 @@ def read_sensor(
         tolerance=values["tolerance"],
         family=values["rating"],
         stress=values["stress"],
-        pool=_pool(values, drawer),
+        pool=pool_of(
+            values["values"], (values["min_ohm"], values["max_ohm"]), values["tolerance"], drawer
+        ),
     )
-
-
-def _pool(values: Mapping[str, Any], drawer: tuple[DrawerLine, ...]) -> Pool:
-    """Return the values to choose from: a series, or what in the drawer is as tight as stated."""
-    low, high = values["min_ohm"], values["max_ohm"]
-    if values["values"]:
-        return Pool.plenty(series_values(values["values"], low, high))
-    tight = [d for d in drawer if d.tolerance <= values["tolerance"] * (1 + 1e-12)]
-    return Pool.stock({d.ohms: 1 for d in tight if low <= d.ohms <= high and d.count != 0})
 
 
 @dataclass(frozen=True, slots=True)
@@ -337,13 +333,20 @@ def _heat_gate(brief: SensorBrief, leg: SensorLeg) -> SensorGate:
 
 
 def _power_gate(brief: SensorBrief, leg: SensorLeg) -> SensorGate:
-    # Beside the smallest and the largest output the resistor has most across it; its low end takes
-    # most power of a given voltage.
-    across = max(
-        max(brief.supply_volts - v if leg.position == "lower" else v for v in ends)
-        for ends in (leg.lowest, leg.highest)
-    )
-    watts = across**2 / (leg.ohms * (1 - brief.tolerance))
+    circuit = build_circuit(leg.network)
+    place, sensor = circuit.branch("R1"), circuit.branch("RS1")
+    halves = tuple(brief.tolerance if k == place else 0.0 for k in range(len(circuit.branches)))
+    hung: tuple[LoadRange, ...] = ()
+    if brief.load is not None and brief.load.ohms is not None:
+        ohms = brief.load.ohms
+        hung = (LoadRange(Load(circuit.node("OUT"), ohms=ohms), ohms, ohms),)
+    watts = 0.0
+    for point in brief.points:
+        branches = list(circuit.branches)
+        branches[sensor] = replace(branches[sensor], ohms=point.ohms)
+        there = replace(circuit, branches=tuple(branches))
+        box = Box(there, Supply(brief.supply_volts), hung, halves)
+        watts = max(watts, worst_power(box, place).watts)
     allowed = brief.stress * brief.family.rated_watts
     return SensorGate(
         "power",
