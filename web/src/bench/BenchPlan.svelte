@@ -1,6 +1,7 @@
 <script lang="ts">
   /** The drawing with the places the leads go; what was read stands beside them. */
   import type { RoundAnswer, StepAnswer } from "$api";
+  import LeadMark from "../drawing/LeadMark.svelte";
   import SupplyMark from "../drawing/SupplyMark.svelte";
   import type { BenchState } from "./bench.svelte";
 
@@ -146,30 +147,5 @@
       {/if}
     </g>
   {/each}
-  {#each leads as lead, i (i)}
-    <g class="pointer-events-none" data-lead={i === 0 ? "red" : "black"}>
-      <path
-        d="M{lead.x - 7} {lead.y + (i === 0 ? -7 : 7)}L{lead.x - 22} {lead.y +
-          (i === 0 ? -16 : 16)}"
-        stroke={i === 0 ? "#c1272d" : "currentColor"}
-        stroke-width="3"
-      />
-      <circle
-        cx={lead.x}
-        cy={lead.y}
-        r="9"
-        fill={i === 0 ? "#c1272d" : "#1b1b1b"}
-        stroke="#f7f7f4"
-        stroke-width="1.5"
-      />
-      <text
-        x={lead.x}
-        y={lead.y + 4.5}
-        text-anchor="middle"
-        font-size="14"
-        font-weight="700"
-        fill="#f7f7f4">{i === 0 ? "+" : "−"}</text
-      >
-    </g>
-  {/each}
+  {#each leads as lead, i (i)}<LeadMark x={lead.x} y={lead.y} red={i === 0} wired />{/each}
 </svg>

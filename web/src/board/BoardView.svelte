@@ -2,13 +2,13 @@
   /** A whole board at once: a need a line on the left, what was chosen for each on the right. */
   import { onDestroy } from "svelte";
 
+  import FilePicker from "../shell/FilePicker.svelte";
   import Notice from "../shell/Notice.svelte";
   import Progress from "../shell/Progress.svelte";
   import VerdictMark from "../shell/VerdictMark.svelte";
   import { BoardState } from "./board.svelte";
 
   const board = new BoardState();
-  let picker: HTMLInputElement;
   const result = $derived(board.result);
   onDestroy(() => board.close());
 
@@ -27,20 +27,12 @@
     <h1 id="board-title" class="font-serif text-figure font-semibold">A whole board</h1>
     <p class="text-soft">A need a line, each chosen and judged; what fails comes first.</p>
     <div class="ml-auto flex flex-wrap items-center gap-2">
-      <input
-        bind:this={picker}
-        type="file"
+      <FilePicker
+        words="Take a CSV"
+        label="File of needs"
         accept=".csv,.txt,text/csv,text/plain"
-        class="sr-only"
-        tabindex="-1"
-        aria-label="File of needs"
-        onchange={(event) => {
-          const file = event.currentTarget.files?.[0];
-          if (file) void board.open(file);
-          event.currentTarget.value = "";
-        }}
+        onfile={(file) => board.open(file)}
       />
-      <button type="button" class="btn btn-sm" onclick={() => picker.click()}>Take a CSV</button>
       <button
         type="button"
         class="btn btn-sm"

@@ -1,6 +1,7 @@
 /** The needs of a whole board: written as lines, chosen and judged as a job, kept as designs. */
 import { newDesign, startBoard, type BoardAnswer, type BoardRow } from "$api";
 
+import { download } from "../shell/download";
 import { WatchedJob } from "../shell/job.svelte";
 
 const TEXT_KEY = "lowfold-board";
@@ -41,12 +42,7 @@ export class BoardState extends WatchedJob {
 
   /** Hand the lines with their choices out as a file. */
   save(): void {
-    if (!this.result) return;
-    const link = document.createElement("a");
-    link.href = URL.createObjectURL(new Blob([this.result.csv], { type: "text/csv" }));
-    link.download = "board.csv";
-    link.click();
-    URL.revokeObjectURL(link.href);
+    if (this.result) download(new Blob([this.result.csv], { type: "text/csv" }), "board.csv");
   }
 
   /** Make a design of each line that has a choice, the choice pinned. */

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { download } from "../shell/download";
   import { asSvgFile, drawn, type Symbol } from "./drawn";
   import type { FoldState, School } from "./fold.svelte";
   import Heights from "./Heights.svelte";
@@ -36,11 +37,7 @@
   function save() {
     const shown = place?.querySelector("svg");
     if (!shown) return;
-    const link = document.createElement("a");
-    link.href = URL.createObjectURL(asSvgFile(shown));
-    link.download = `${fold.name || "network"}.svg`;
-    link.click();
-    URL.revokeObjectURL(link.href);
+    download(asSvgFile(shown), `${fold.name || "network"}.svg`);
   }
 </script>
 

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** The leads on the drawing of a board. */
+  import LeadMark from "../drawing/LeadMark.svelte";
   import type { PracticeQuestion } from "$api";
   import type { BoardState } from "./board.svelte";
 
@@ -52,23 +53,4 @@
   <text x={series.x} y={series.y + 4.5} text-anchor="middle" font-size="13" class="fill-ink">A</text
   >
 {/if}
-{#each leads as lead, i (i)}
-  <g class="pointer-events-none" data-lead={i === 0 ? "red" : "black"}>
-    <circle
-      cx={lead.x}
-      cy={lead.y}
-      r="9"
-      fill={i === 0 ? "#c1272d" : "#1b1b1b"}
-      stroke="#f7f7f4"
-      stroke-width="1.5"
-    />
-    <text
-      x={lead.x}
-      y={lead.y + 4.5}
-      text-anchor="middle"
-      font-size="14"
-      font-weight="700"
-      fill="#f7f7f4">{i === 0 ? "+" : "−"}</text
-    >
-  </g>
-{/each}
+{#each leads as lead, i (i)}<LeadMark x={lead.x} y={lead.y} red={i === 0} />{/each}

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** A design as a file, on paper, as parts, text or a drawing. */
+  import { download } from "../shell/download";
   import { fetchFile, type Design } from "$api";
 
   type Props = { design: Design };
@@ -31,12 +32,7 @@
       trouble = `Not made: ${error.detail}.`;
       return;
     }
-    const address = URL.createObjectURL(data.file);
-    const link = document.createElement("a");
-    link.href = address;
-    link.download = data.name;
-    link.click();
-    URL.revokeObjectURL(address);
+    download(data.file, data.name);
   }
 </script>
 

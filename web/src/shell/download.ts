@@ -1,0 +1,8 @@
+/** Hand something out as a file of the reader's own. */
+export function download(file: Blob, name: string): void {
+  const link = document.createElement("a");
+  link.href = URL.createObjectURL(file);
+  link.download = name;
+  link.click();
+  URL.revokeObjectURL(link.href);
+}
