@@ -55,3 +55,35 @@ def test_what_is_wrong_is_told_by_its_field(
     answer = client.post("/api/sensor/search", json={"supply_v": 3.3, "sensor": SENSOR, **changed})
     assert answer.status_code == 422
     assert answer.json()["errors"][0]["field"] == field
+
+
+def test_the_sheet_of_a_sensor_shows_what_the_search_finds(client: TestClient) -> None:
+    brief = {
+        "supply_v": "3V3", "sensor": "0 °C 27k, 20 °C 11k2, 40 °C 5k1", "values": "E24",
+        "aim": "swing", "position": "lower", "window": "0.25 V to 2.98765 V", "tolerance": "1 %",
+    }  # fmt: skip
+    found = client.post("/api/sensor/sheet", json={"brief": brief}).json()
+    assert {k: t["message"] for k, t in found["tokens"].items() if t["message"]} == {}
+    ask = {"supply_v": "3V3", "sensor": SENSOR, "values": {"series": ["E24"]}, "aim": "swing"}
+    searched = client.post("/api/sensor/search", json=ask).json()["candidates"]
+    assert [c["network"] for c in found["choices"]] == [
+        c["network"] for c in searched[: len(found["choices"])]
+    ]
+    shown = found["shown"]
+    assert [p["volts"] for p in shown["curve"]] == pytest.approx(searched[0]["outputs_v"])
+    # Windows are stated to the digit, and shown to four figures
+    assert [(e["volts"], e["shown"]) for e in found["window"]] == [
+        (0.25, {"text": "250.0", "unit": "mV"}),
+        (2.98765, {"text": "2.988", "unit": "V"}),
+    ]
+    looked = client.post(
+        "/api/sensor/sheet", json={"brief": brief, "cursor": found["choices"][1]["network"]}
+    ).json()
+    assert looked["shown"]["network"] == found["choices"][1]["network"]
+
+
+def test_a_sheet_whose_brief_is_not_understood_keeps_what_was(client: TestClient) -> None:
+    found = client.post("/api/sensor/sheet", json={"brief": {"sensor": "27k"}}).json()
+    assert (found["choices"], found["shown"], found["window"]) == ([], None, [])
+    assert found["tokens"]["sensor"]["message"]
+    assert found["tokens"]["supply_v"]["message"] == ""

@@ -68,6 +68,13 @@ class SensorChoice(Answer):
     verdict: Verdict | None
 
 
+class WindowEnd(Answer):
+    """One end of the window the output is wanted in."""
+
+    volts: float
+    shown: Figure
+
+
 class SensorShown(Answer):
     """The choice under the cursor in full."""
 
@@ -85,7 +92,7 @@ class SensorSheetAnswer(Answer):
     tokens: dict[str, TokenAnswer]
     choices: list[SensorChoice]
     shown: SensorShown | None
-    window: list[float] | None
+    window: list[WindowEnd] = Field(description="Low and high end; none where none is stated")
     searched: int
     rule: str = Field(description="Where common practice looks first; empty where it says nothing")
     reason: str | None
@@ -98,7 +105,7 @@ def sensor_sheet(ask: SensorSheetAsk, stock: StockDep) -> SensorSheetAnswer:
     tokens = {k: TokenAnswer.model_validate(t) for k, t in readings.items()}
     if brief is None:
         return SensorSheetAnswer(
-            tokens=tokens, choices=[], shown=None, window=None, searched=0, rule="", reason=None
+            tokens=tokens, choices=[], shown=None, window=[], searched=0, rule="", reason=None
         )
     found = search_sensor(brief.need(LISTED))
     choices = [_choice(brief, leg) for leg in found.legs]
@@ -108,7 +115,7 @@ def sensor_sheet(ask: SensorSheetAsk, stock: StockDep) -> SensorSheetAnswer:
         tokens=tokens,
         choices=choices,
         shown=_shown(brief, found.legs[at]) if found.legs else None,
-        window=list(brief.window) if brief.window else None,
+        window=[WindowEnd(volts=v, shown=must(v, VOLT, 4)) for v in brief.window or ()],
         searched=found.searched,
         rule=_rule_words(brief, rule),
         reason=found.reason,

@@ -1,5 +1,6 @@
 """Looking through what can be bought, against weighing every pair there is."""
 
+import dataclasses
 import itertools
 
 import pytest
@@ -10,6 +11,7 @@ from lowfold.core.needs.kinds import BriefKind, read_brief
 from lowfold.core.network.notation import read_network
 from lowfold.core.network.tree import Element
 from lowfold.core.values.quantities import write_code
+from lowfold.core.workbench import looking
 from lowfold.core.workbench.advice import advise
 from lowfold.core.workbench.advice_case import cost_of
 from lowfold.core.workbench.looking import look_through
@@ -71,6 +73,33 @@ def test_a_denial_that_is_not_proven_counts_what_was_looked_at() -> None:
     assert not looked.all_of_them
     assert looked.words.startswith("Of ")
     assert looked.words.endswith(" were weighed: none passes.")
+
+
+def test_a_short_list_of_a_search_that_is_not_exact_settles_nothing(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    # Nothing of E6 passes here: its whole list is weighed, and settles it.
+    texts = {
+        "values": "E6",
+        "min_ohm": "1k",
+        "max_ohm": "4k7",
+        "target_v": "3.1 V",
+        "within": "1 %",
+    }
+    need = need_of("divider", supply_v="12 V", **texts)
+    pool = need.parts.pool(())
+    whole = look_through(need, pool)
+    assert whole.all_of_them
+    assert whole.words.startswith("All ")
+    # The same list of a search that could not look at everything.
+    search = type(need).search
+    monkeypatch.setattr(
+        type(need), "search", lambda *asked: dataclasses.replace(search(*asked), exact=False)
+    )
+    monkeypatch.setattr(looking, "_fails", lambda *_: False)
+    cut = look_through(need, pool)
+    assert not cut.all_of_them
+    assert cut.words.startswith("Of ")
 
 
 def test_what_costs_less_is_told_first() -> None:

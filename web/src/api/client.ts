@@ -19,6 +19,7 @@ export type UnknownAsk = Schemas["UnknownAsk"];
 export type BesideAnswer = Schemas["BesideAnswer"];
 export type SensorSheetAnswer = Schemas["SensorSheetAnswer"];
 export type SensorShown = Schemas["SensorShown"];
+export type WindowEnd = Schemas["WindowEnd"];
 export type BoardAnswer = Schemas["BoardAnswer"];
 export type BoardRow = Schemas["BoardRow"];
 export type ChoiceRow = Schemas["ChoiceRow"];

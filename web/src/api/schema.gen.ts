@@ -6644,8 +6644,11 @@ export interface components {
             /** Choices */
             choices: components["schemas"]["SensorChoice"][];
             shown: components["schemas"]["SensorShown"] | null;
-            /** Window */
-            window: number[] | null;
+            /**
+             * Window
+             * @description Low and high end; none where none is stated
+             */
+            window: components["schemas"]["WindowEnd"][];
             /** Searched */
             searched: number;
             /**
@@ -7725,6 +7728,15 @@ export interface components {
             right: number;
             /** Typical Off */
             typical_off: number | null;
+        };
+        /**
+         * WindowEnd
+         * @description One end of the window the output is wanted in.
+         */
+        WindowEnd: {
+            /** Volts */
+            volts: number;
+            shown: components["schemas"]["Figure"];
         };
         /** WireAnswer */
         WireAnswer: {

@@ -1,16 +1,17 @@
 <script lang="ts">
   /** The output over the sensor's points: nominal, at the resistor's worst, against line and window. */
-  import type { SensorShown } from "$api";
+  import type { SensorShown, WindowEnd } from "$api";
 
-  type Props = { shown: SensorShown; window: number[] | null };
+  type Props = { shown: SensorShown; window: WindowEnd[] };
   let { shown, window }: Props = $props();
 
   const WIDE = 560;
   const TALL = 250;
   const LEFT = 58;
   const curve = $derived(shown.curve);
+  const ends = $derived(window.map((end) => end.volts));
   const range = $derived.by(() => {
-    const every = curve.flatMap((p) => [p.lowest, p.highest]).concat(window ?? []);
+    const every = curve.flatMap((p) => [p.lowest, p.highest]).concat(ends);
     const [low, high] = [Math.min(...every), Math.max(...every)];
     const room = (high - low || 1) * 0.08;
     return [low - room, high + room] as const;
@@ -36,8 +37,8 @@
       .map((p) => `${p.label}: ${p.shown.text} ${p.shown.unit}`)
       .join('; ')}"
   >
-    {#if window}
-      {@const [low = 0, high = 0] = window}
+    {#if ends.length}
+      {@const [low = 0, high = 0] = ends}
       <rect x={LEFT} width={WIDE} y={y(high)} height={y(low) - y(high)} fill="var(--window)" />
     {/if}
     <path d="M{LEFT} 12V{12 + TALL}H{LEFT + WIDE}" class="stroke-crease" fill="none" />
@@ -77,14 +78,14 @@
         class="fill-soft">{p.resistance.text} {p.resistance.unit}</text
       >
     {/each}
-    {#each window ?? [] as edge (edge)}
-      <text x={LEFT - 6} y={y(edge) + 4} text-anchor="end" font-size="12" class="fill-soft"
-        >{Number(edge.toPrecision(4))} V</text
+    {#each window as end (end.volts)}
+      <text x={LEFT - 6} y={y(end.volts) + 4} text-anchor="end" font-size="12" class="fill-soft"
+        >{end.shown.text} {end.shown.unit}</text
       >
     {/each}
   </svg>
   <figcaption class="text-soft text-note leading-snug">
-    {shown.words} The band is the resistor's worst; dashed, the straight line through first and last{window
+    {shown.words} The band is the resistor's worst; dashed, the straight line through first and last{ends.length
       ? "; shaded, the window"
       : ""}.
   </figcaption>

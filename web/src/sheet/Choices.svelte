@@ -61,7 +61,7 @@
         {PREFERENCE_WORDS[answer.prefer]} of {answer.searched
           .toLocaleString("en")
           .replaceAll(",", "\u202f")}
-        {answer.what}{answer.exact ? ", exact" : ""}; what passes first{sheet.stale
+        {answer.what}{answer.exact ? ", exact" : ""}; of the best {answer.looked_at} what passes first{sheet.stale
           ? "; for the need as last understood"
           : ""}
       </span>
