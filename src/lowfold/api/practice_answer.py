@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from collections.abc import Mapping
+from typing import Any, Literal
 
 from pydantic import Field
 
 from lowfold.api.drawing_answer import DrawingAnswer
 from lowfold.api.fields import Answer
 from lowfold.api.points import PointTold
+from lowfold.core.errors import DomainError
 from lowfold.core.practice.levels import Drill
 
 __all__ = [
@@ -26,6 +28,7 @@ __all__ = [
     "RangeOffered",
     "StepLine",
     "Truth",
+    "only_answer",
 ]
 
 Relation = Literal["series", "parallel", "neither"]
@@ -167,3 +170,19 @@ class AnsweredQuestion(Answer):
     readings: list[MeasuredAnswer]
     given: dict[str, str | float | list[str]] | None
     answer: PracticeAnswer | None
+
+
+def only_answer(given: Mapping[str, Any], wanted: str, like: str) -> Any:
+    """Return what a question is answered by.
+
+    Raises
+    ------
+    DomainError
+        Where it is missing, or something else is there as well.
+    """
+    there = {k for k, v in given.items() if v is not None and v != []}
+    if wanted not in there or there - {wanted, "refs"}:
+        told = f", not by {', '.join(sorted(there - {wanted}))}" if there else ""
+        msg = f"this question is answered by {like}{told}"
+        raise DomainError(msg, field=wanted)
+    return given[wanted]
