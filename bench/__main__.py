@@ -24,7 +24,7 @@ from lowfold.core.search.ladder import LadderNeed, TapNeed
 from lowfold.core.search.ladder_search import search_ladder
 from lowfold.core.search.resistance_search import ResistanceNeed, search_resistance
 from lowfold.core.search.tradeoff import unbeaten_dividers
-from lowfold.core.solving.nodes import solve
+from lowfold.core.solving.solution import solve
 from lowfold.core.tolerance.box import Box, Supply, Tracking
 from lowfold.core.tolerance.loadline import load_line
 from lowfold.core.tolerance.sampling import sampled, scatter

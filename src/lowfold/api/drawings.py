@@ -20,7 +20,7 @@ from lowfold.core.folding.fold import series_parallel
 from lowfold.core.network.circuit import GROUND, Branch, Circuit, junctions
 from lowfold.core.network.notation import Netlist
 from lowfold.core.network.tree import Element, write_network
-from lowfold.core.solving.nodes import solve
+from lowfold.core.solving.solution import solve
 
 __all__ = [
     "DENSE",

@@ -26,7 +26,8 @@ from lowfold.core.network.circuit import GROUND, SUPPLY, Branch, Circuit, juncti
 from lowfold.core.network.notation import Netlist
 from lowfold.core.network.tree import Element
 from lowfold.core.solving.balance import balances
-from lowfold.core.solving.nodes import Load, Solution, solve
+from lowfold.core.solving.nets import Load
+from lowfold.core.solving.solution import Solution, solve
 from lowfold.core.values.quantities import AMPERE, FRACTION, OHM, VOLT, WATT, Kind, write
 
 __all__ = ["FoldAnswer", "fold_answer"]

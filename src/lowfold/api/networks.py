@@ -9,7 +9,7 @@ from pydantic import Field, model_validator
 from lowfold.api.fields import Amps, Answer, Ask, Ohms
 from lowfold.core.network.circuit import Circuit, build_circuit, check_switches, lifted
 from lowfold.core.network.notation import read_text
-from lowfold.core.solving.nodes import Load
+from lowfold.core.solving.nets import Load
 
 __all__ = ["CautionAnswer", "LoadAsk", "NetworkText", "Switches", "circuit_of"]
 

@@ -17,7 +17,7 @@ from lowfold.core.errors import TooLargeError
 from lowfold.core.folding.fold import Fold, fold, unfolded
 from lowfold.core.network.circuit import Circuit, junctions
 from lowfold.core.solving.balance import balances
-from lowfold.core.solving.nodes import solve
+from lowfold.core.solving.solution import solve
 
 __all__ = ["SolveAsk", "router"]
 

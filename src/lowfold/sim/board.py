@@ -15,7 +15,7 @@ from lowfold.core.bench.suspects import SHORT_OHMS
 from lowfold.core.errors import DomainError, LowfoldError
 from lowfold.core.network.circuit import GROUND, SUPPLY, Branch, Circuit, build_circuit, junctions
 from lowfold.core.network.notation import read_text
-from lowfold.core.solving.nodes import Load
+from lowfold.core.solving.nets import Load
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
 from lowfold.core.values.quantities import OHM, read
 

@@ -17,7 +17,7 @@ from lowfold.core.bench.points import Point, careful_round, words_of
 from lowfold.core.errors import DomainError, TooLargeError
 from lowfold.core.network.circuit import build_circuit, junctions
 from lowfold.core.network.notation import read_text
-from lowfold.core.solving.nodes import Load
+from lowfold.core.solving.nets import Load
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
 
 TEXTS = [

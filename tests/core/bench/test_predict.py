@@ -13,7 +13,7 @@ from lowfold.core.bench.predict import Board, Change, Model
 from lowfold.core.bench.suspects import suspects
 from lowfold.core.network.circuit import build_circuit
 from lowfold.core.network.notation import read_text
-from lowfold.core.solving.nodes import Load
+from lowfold.core.solving.nets import Load
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
 
 BRIDGE = "R1 in a 1k\nR2 in b 2k2\nR3 a b 3k3\nR4 a 0 4k7\nR5 b 0 6k8"

@@ -8,7 +8,7 @@ from lowfold.core.errors import DomainError
 from lowfold.core.network.circuit import build_circuit
 from lowfold.core.network.notation import read_network
 from lowfold.core.parts.limits import Environment, PartLimits
-from lowfold.core.solving.nodes import Load
+from lowfold.core.solving.nets import Load
 from lowfold.core.tolerance.box import LoadRange, Supply
 
 

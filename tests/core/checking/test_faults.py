@@ -18,7 +18,8 @@ from lowfold.core.network.circuit import Circuit, build_circuit
 from lowfold.core.network.notation import read_network, read_text
 from lowfold.core.network.tree import resistance_where
 from lowfold.core.parts.limits import PartLimits
-from lowfold.core.solving.nodes import Load, nominal_nets, solve
+from lowfold.core.solving.nets import Load, nominal_nets
+from lowfold.core.solving.solution import solve
 from lowfold.core.tolerance.box import Supply
 
 

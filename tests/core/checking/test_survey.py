@@ -15,7 +15,8 @@ from lowfold.core.needs.kinds import read_brief
 from lowfold.core.network.circuit import GROUND, SUPPLY, build_circuit
 from lowfold.core.network.notation import read_network, read_text
 from lowfold.core.parts.limits import PartLimits
-from lowfold.core.solving.nodes import Load, solve
+from lowfold.core.solving.nets import Load
+from lowfold.core.solving.solution import solve
 from lowfold.core.tolerance.box import Box, LoadRange, Supply, Tracking
 from lowfold.core.tolerance.extremes import starving_loads
 from lowfold.core.tolerance.loadline import load_line

@@ -8,7 +8,7 @@ import pytest
 from lowfold.core.drawing.heights import APART, Heights, heights
 from lowfold.core.network.circuit import Circuit, build_circuit, junctions, lifted
 from lowfold.core.network.notation import read_text
-from lowfold.core.solving.nodes import solve
+from lowfold.core.solving.solution import solve
 
 
 def drawn(text: str, volts: float, low: float = 0.0) -> tuple[Heights, Circuit]:

@@ -7,7 +7,7 @@ from lowfold.core.drawing.rails import draw_rails
 from lowfold.core.drawing.schematic import Drawing, Metrics, draw
 from lowfold.core.network.circuit import GROUND, SUPPLY, Circuit, build_circuit, junctions
 from lowfold.core.network.notation import Netlist, read_text
-from lowfold.core.solving.nodes import solve
+from lowfold.core.solving.solution import solve
 
 METRICS = Metrics(part_width=100, part_height=80, symbol=40, lead=14, terminal=66)
 

@@ -5,7 +5,7 @@ from lowfold.core.drawing.schematic import Metrics
 from lowfold.core.folding.fold import fold
 from lowfold.core.network.circuit import build_circuit
 from lowfold.core.network.notation import read_text
-from lowfold.core.solving.nodes import solve
+from lowfold.core.solving.solution import solve
 
 BRIDGE = "R1 in a 100\nR2 in b 220\nR3 a 0 330\nR4 b 0 150\nR5 a b 47"
 

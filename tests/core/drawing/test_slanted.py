@@ -11,7 +11,7 @@ from lowfold.core.drawing.slanted import draw_slanted
 from lowfold.core.folding.fold import node_titles
 from lowfold.core.network.circuit import GROUND, SUPPLY, Circuit, build_circuit
 from lowfold.core.network.notation import read_text
-from lowfold.core.solving.nodes import solve
+from lowfold.core.solving.solution import solve
 
 SIZES = Metrics(104.0, 82.0, 40.0, 12.0, 0.0, lines=1)
 NETWORKS = [

@@ -13,7 +13,7 @@ from lowfold.core.folding.unfold import unfold
 from lowfold.core.folding.words import same_of
 from lowfold.core.network.circuit import GROUND, SUPPLY, Branch, Circuit, build_circuit
 from lowfold.core.network.notation import read_text
-from lowfold.core.solving.nodes import Load
+from lowfold.core.solving.nets import Load
 
 
 def circuit_of(text: str, closed: tuple[str, ...] = ()) -> Circuit:

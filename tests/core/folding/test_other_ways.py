@@ -7,7 +7,7 @@ from lowfold.core.folding.fold import fold
 from lowfold.core.folding.other_ways import divider_rule, node_equations
 from lowfold.core.network.circuit import SUPPLY, build_circuit
 from lowfold.core.network.notation import read_text
-from lowfold.core.solving.nodes import solve
+from lowfold.core.solving.solution import solve
 
 LADDER = "R1=6k8 + @A + (R4=12k || (R2=1k + @B + R3=2k2))"
 BRIDGE = "R1 in a 100\nR2 in b 220\nR3 a 0 330\nR4 b 0 150\nR5 a b 47"

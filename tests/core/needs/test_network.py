@@ -7,7 +7,7 @@ import pytest
 from lowfold.core.checking.check import Demand, check_network
 from lowfold.core.needs.network import read_stated, variants_of
 from lowfold.core.parts.limits import PartLimits
-from lowfold.core.solving.nodes import Load
+from lowfold.core.solving.nets import Load
 from lowfold.core.tolerance.box import LoadRange, Supply
 from lowfold.core.workbench.standing import network_standing
 

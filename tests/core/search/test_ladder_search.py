@@ -11,7 +11,8 @@ from lowfold.core.network.tree import Chain, Part, Tap, number_parts
 from lowfold.core.parts.pool import PLENTY, Pool
 from lowfold.core.search.ladder import LadderNeed, TapNeed
 from lowfold.core.search.ladder_search import search_ladder
-from lowfold.core.solving.nodes import Load, solve
+from lowfold.core.solving.nets import Load
+from lowfold.core.solving.solution import solve
 from lowfold.core.values.preferred import series_values
 
 VALUES = [10.0, 15.0, 22.0, 33.0, 47.0, 68.0, 100.0, 220.0, 470.0]

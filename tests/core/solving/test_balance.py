@@ -7,7 +7,8 @@ from lowfold.core.network.circuit import Circuit, build_circuit
 from lowfold.core.network.notation import read_text
 from lowfold.core.network.tree import Element
 from lowfold.core.solving.balance import balances
-from lowfold.core.solving.nodes import Load, Solution, solve
+from lowfold.core.solving.nets import Load
+from lowfold.core.solving.solution import Solution, solve
 from tests.core.strategies import trees
 
 

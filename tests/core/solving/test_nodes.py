@@ -13,7 +13,9 @@ from lowfold.core.errors import DomainError, TopologyError
 from lowfold.core.network.circuit import GROUND, SUPPLY, Circuit, build_circuit
 from lowfold.core.network.notation import Netlist, read_netlist, read_network, read_text
 from lowfold.core.network.tree import Element, exact_resistance
-from lowfold.core.solving.nodes import Load, Solution, solve, supply_resistance, transfer_ohms
+from lowfold.core.solving.nets import Load
+from lowfold.core.solving.nodes import supply_resistance, transfer_ohms
+from lowfold.core.solving.solution import Solution, solve
 from tests.core.strategies import random_mesh, random_tree, trees
 
 

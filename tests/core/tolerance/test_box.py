@@ -10,7 +10,8 @@ from lowfold.core.errors import DomainError, TopologyError
 from lowfold.core.network.circuit import Circuit, build_circuit
 from lowfold.core.network.notation import read_text
 from lowfold.core.parts.limits import half_width
-from lowfold.core.solving.nodes import Load, solve
+from lowfold.core.solving.nets import Load
+from lowfold.core.solving.solution import solve
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
 from lowfold.core.tolerance.power import worst_power
 from lowfold.core.tolerance.spread import output_spread

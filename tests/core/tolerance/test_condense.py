@@ -4,7 +4,7 @@ import pytest
 
 from lowfold.core.network.circuit import build_circuit
 from lowfold.core.network.notation import read_netlist, read_text
-from lowfold.core.solving.nodes import Load
+from lowfold.core.solving.nets import Load
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
 from lowfold.core.tolerance.condense import condense
 from lowfold.core.tolerance.corners import corners

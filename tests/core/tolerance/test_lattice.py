@@ -4,7 +4,9 @@ import pytest
 
 from lowfold.core.network.circuit import build_circuit
 from lowfold.core.network.notation import read_network
-from lowfold.core.solving.nodes import Load, solve, transfer_ohms
+from lowfold.core.solving.nets import Load
+from lowfold.core.solving.nodes import transfer_ohms
+from lowfold.core.solving.solution import solve
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
 from lowfold.core.tolerance.lattice import Lattice, shape_of, small
 

@@ -9,7 +9,8 @@ import pytest
 from lowfold.core.errors import TopologyError
 from lowfold.core.network.circuit import build_circuit
 from lowfold.core.network.notation import read_text
-from lowfold.core.solving.nodes import Load, solve
+from lowfold.core.solving.nets import Load
+from lowfold.core.solving.solution import solve
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
 from lowfold.core.tolerance.loadline import load_line
 from lowfold.core.tolerance.spread import output_spread

@@ -11,7 +11,8 @@ from scipy.optimize import minimize_scalar
 
 from lowfold.core.network.circuit import Circuit, build_circuit
 from lowfold.core.network.notation import read_netlist, read_network, read_text
-from lowfold.core.solving.nodes import Load, solve
+from lowfold.core.solving.nets import Load
+from lowfold.core.solving.solution import solve
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
 from lowfold.core.tolerance.power import worst_power
 from tests.core.strategies import random_mesh

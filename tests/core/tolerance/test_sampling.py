@@ -10,7 +10,8 @@ from scipy import stats
 from lowfold.core.errors import DomainError, TooLargeError
 from lowfold.core.network.circuit import build_circuit
 from lowfold.core.network.notation import read_text
-from lowfold.core.solving.nodes import Load, solve
+from lowfold.core.solving.nets import Load
+from lowfold.core.solving.solution import solve
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
 from lowfold.core.tolerance.sampling import sampled, sampled_legs, scatter, wilson
 from lowfold.core.tolerance.spread import output_spread, resistance_spread

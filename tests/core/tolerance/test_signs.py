@@ -9,7 +9,7 @@ import pytest
 from lowfold.core.errors import TooLargeError
 from lowfold.core.network.circuit import build_circuit
 from lowfold.core.network.notation import read_netlist
-from lowfold.core.solving.nodes import Load
+from lowfold.core.solving.nets import Load
 from lowfold.core.tolerance import corners as laid_out
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
 from lowfold.core.tolerance.corners import corners

@@ -13,7 +13,8 @@ from uncertainties import ufloat
 from lowfold.core.network.circuit import Circuit, build_circuit
 from lowfold.core.network.notation import read_netlist, read_text
 from lowfold.core.network.tree import Element
-from lowfold.core.solving.nodes import Load, solve
+from lowfold.core.solving.nets import Load
+from lowfold.core.solving.solution import solve
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
 from lowfold.core.tolerance.spread import output_spread, resistance_spread
 from tests.core.strategies import random_mesh, random_tree, tapped, trees

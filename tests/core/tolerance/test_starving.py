@@ -12,7 +12,8 @@ from lowfold.core.checking.check import check_network
 from lowfold.core.errors import TooLargeError
 from lowfold.core.network.circuit import GROUND, Branch, Circuit, build_circuit
 from lowfold.core.network.notation import read_text
-from lowfold.core.solving.nodes import Load, nets_of, potentials
+from lowfold.core.solving.nets import Load, nets_of
+from lowfold.core.solving.nodes import potentials
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
 from lowfold.core.tolerance.corners import starves
 from lowfold.core.tolerance.extremes import extremes, starving_loads

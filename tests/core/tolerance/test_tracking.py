@@ -11,7 +11,8 @@ from lowfold.core.needs.kinds import read_brief, weigh
 from lowfold.core.network.circuit import build_circuit
 from lowfold.core.network.notation import read_network, read_text
 from lowfold.core.search.feedback import regulated_output
-from lowfold.core.solving.nodes import Load, solve
+from lowfold.core.solving.nets import Load
+from lowfold.core.solving.solution import solve
 from lowfold.core.tolerance.box import Box, LoadRange, Supply, Tracking
 from lowfold.core.tolerance.power import worst_power
 from lowfold.core.tolerance.sampling import sampled

@@ -24,7 +24,8 @@ from lowfold.core.network.circuit import Circuit, build_circuit, junctions, lift
 from lowfold.core.network.notation import read_text
 from lowfold.core.parts.limits import PartLimits
 from lowfold.core.solving.balance import balances
-from lowfold.core.solving.nodes import Load, solve
+from lowfold.core.solving.nets import Load
+from lowfold.core.solving.solution import solve
 from lowfold.core.tolerance import corners as cornering
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
 from lowfold.core.tolerance.extremes import extremes

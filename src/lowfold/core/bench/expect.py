@@ -19,11 +19,8 @@ from lowfold.core.bench.models import Measured, MeterModel, Range
 from lowfold.core.bench.points import Point, nominal_gaps, with_ammeter, with_voltmeter
 from lowfold.core.errors import DomainError, TooLargeError
 from lowfold.core.network.circuit import GROUND, SUPPLY, Circuit
-from lowfold.core.solving.nodes import (
-    nets_of,
-    potentials,
-    supply_resistance,
-)
+from lowfold.core.solving.nets import nets_of
+from lowfold.core.solving.nodes import potentials, supply_resistance
 from lowfold.core.tolerance.box import Box, Supply
 from lowfold.core.tolerance.corners import metered
 from lowfold.core.tolerance.extremes import extremes

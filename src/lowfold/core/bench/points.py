@@ -12,7 +12,8 @@ from typing import Final, Literal
 
 from lowfold.core.bench.models import Measured
 from lowfold.core.network.circuit import GROUND, SUPPLY, Branch, Circuit, junctions
-from lowfold.core.solving.nodes import FloatArray, Load, nominal_nets, potentials
+from lowfold.core.solving.nets import FloatArray, Load, nominal_nets
+from lowfold.core.solving.nodes import potentials
 from lowfold.core.tolerance.box import Box, LoadRange
 
 __all__ = [

@@ -20,7 +20,7 @@ from lowfold.core.bench.readings import Taken, Told, verdict_on_reading
 from lowfold.core.errors import LowfoldError, TooLargeError
 from lowfold.core.needs.choice import Judged
 from lowfold.core.network.circuit import SUPPLY
-from lowfold.core.solving.nodes import solve
+from lowfold.core.solving.solution import solve
 from lowfold.core.tolerance.box import Box, Supply
 
 __all__ = ["Bench", "Group", "Round", "Step", "bench_of", "go_round", "points_of"]

@@ -26,7 +26,7 @@ from lowfold.core.parts.ratings import (
     derated_watts,
     suggested_watts,
 )
-from lowfold.core.solving.nodes import PartState, Solution
+from lowfold.core.solving.solution import PartState, Solution
 from lowfold.core.tolerance.box import Box, LoadRange, Supply, Tracking
 from lowfold.core.tolerance.power import WorstPower
 from lowfold.core.tolerance.spread import (

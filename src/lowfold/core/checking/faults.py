@@ -15,7 +15,8 @@ import numpy.typing as npt
 
 from lowfold.core.checking.verdict import ROUNDING
 from lowfold.core.network.circuit import GROUND, Circuit
-from lowfold.core.solving.nodes import Load, Nets, potentials, supply_resistance
+from lowfold.core.solving.nets import Load, Nets
+from lowfold.core.solving.nodes import potentials, supply_resistance
 
 __all__ = [
     "MODES",

@@ -18,15 +18,9 @@ import numpy.typing as npt
 from lowfold.core.checking.faults import MOST_FAULTED, Fault, faults_of
 from lowfold.core.errors import TooLargeError
 from lowfold.core.network.circuit import GROUND
-from lowfold.core.solving.nodes import (
-    Solution,
-    nets_of,
-    nominal_nets,
-    potentials,
-    resistances,
-    solution_of,
-    solve,
-)
+from lowfold.core.solving.nets import nets_of, nominal_nets
+from lowfold.core.solving.nodes import potentials, resistances
+from lowfold.core.solving.solution import Solution, solution_of, solve
 from lowfold.core.tolerance.box import TOGETHER, Box
 from lowfold.core.tolerance.extremes import starving_loads
 from lowfold.core.tolerance.lattice import Lattice, shape_of, small

@@ -20,7 +20,7 @@ from lowfold.core.network.circuit import GROUND, SUPPLY, Branch, Circuit, load_n
 from lowfold.core.network.graph import distances
 from lowfold.core.network.tree import Chain, Element, Group, Part, Tap, chain, group, write_network
 from lowfold.core.solving.carrying import carrying
-from lowfold.core.solving.nodes import Load
+from lowfold.core.solving.nets import Load
 from lowfold.core.values.quantities import write_code
 
 __all__ = [

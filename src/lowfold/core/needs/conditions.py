@@ -13,7 +13,7 @@ from lowfold.core.network.circuit import Circuit, build_circuit, lifted
 from lowfold.core.network.notation import Netlist
 from lowfold.core.network.tree import Element
 from lowfold.core.parts.limits import PartLimits, half_width
-from lowfold.core.solving.nodes import Load
+from lowfold.core.solving.nets import Load
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
 
 __all__ = ["Conditions", "Wanted", "load_range"]

@@ -43,7 +43,7 @@ from lowfold.core.parts.pool import Pool
 from lowfold.core.search.divider import MOST_PER_LEG
 from lowfold.core.search.feedback import FeedbackNeed, regulated_output
 from lowfold.core.search.feedback_search import search_feedback
-from lowfold.core.solving.nodes import Load
+from lowfold.core.solving.nets import Load
 from lowfold.core.tolerance.box import TOGETHER, Box, LoadRange, Supply
 from lowfold.core.values.quantities import AMPERE, FRACTION, OHM, VOLT, write
 

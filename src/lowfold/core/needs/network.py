@@ -35,7 +35,8 @@ from lowfold.core.network.circuit import Circuit, build_circuit, lifted, switch_
 from lowfold.core.network.notation import Netlist, read_text
 from lowfold.core.network.tree import Element, write_network
 from lowfold.core.parts.families import TYPICAL, Family
-from lowfold.core.solving.nodes import Load, solve
+from lowfold.core.solving.nets import Load
+from lowfold.core.solving.solution import solve
 from lowfold.core.tolerance.box import LoadRange, Supply
 from lowfold.core.values.quantities import FRACTION, OHM, VOLT, write_code
 from lowfold.core.values.ranges import DEFAULT_RANGE

@@ -30,7 +30,7 @@ from lowfold.core.parts.families import Family
 from lowfold.core.parts.pool import Pool
 from lowfold.core.parts.stock import DrawerLine
 from lowfold.core.search.sensor import FEWEST, MOST, Position, SensorLeg, SensorNeed
-from lowfold.core.solving.nodes import Load
+from lowfold.core.solving.nets import Load
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
 from lowfold.core.tolerance.power import worst_power
 from lowfold.core.values.quantities import FRACTION, OHM, VOLT, WATT, Kind, read, write

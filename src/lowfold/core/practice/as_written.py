@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from lowfold.core.folding.fold import node_titles
 from lowfold.core.network.circuit import GROUND, SUPPLY, Branch, build_circuit
 from lowfold.core.network.notation import Netlist, read_text
-from lowfold.core.solving.nodes import solve
+from lowfold.core.solving.solution import solve
 
 __all__ = ["Written", "as_written"]
 

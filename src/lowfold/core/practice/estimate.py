@@ -20,7 +20,7 @@ from lowfold.core.network.notation import read_text
 from lowfold.core.network.tree import write_network
 from lowfold.core.practice.drawing_lots import lots
 from lowfold.core.practice.networks import drawn_network, drawn_supply
-from lowfold.core.solving.nodes import solve
+from lowfold.core.solving.solution import solve
 from lowfold.core.values.quantities import AMPERE, OHM, VOLT, Kind, write
 
 __all__ = ["ALLOWED", "EstimateQuestion", "Step", "estimate_question", "toil", "way_of"]

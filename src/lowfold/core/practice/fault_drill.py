@@ -32,7 +32,7 @@ from lowfold.core.practice.hidden_fault import (
 )
 from lowfold.core.practice.networks import drawn_network, drawn_supply, standard_near
 from lowfold.core.practice.ways import findable
-from lowfold.core.solving.nodes import solve
+from lowfold.core.solving.solution import solve
 from lowfold.core.tolerance.box import Box
 
 __all__ = ["fault_question", "hiddenness"]

@@ -23,7 +23,7 @@ from lowfold.core.bench.suspects import (
 from lowfold.core.network.circuit import Circuit, build_circuit, junctions
 from lowfold.core.network.notation import read_text
 from lowfold.core.practice.levels import LEVELS
-from lowfold.core.solving.nodes import Load
+from lowfold.core.solving.nets import Load
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
 from lowfold.core.values.quantities import OHM, write
 

@@ -24,7 +24,7 @@ from lowfold.core.network.notation import Netlist, NetlistLine, read_text
 from lowfold.core.network.tree import write_network
 from lowfold.core.practice.drawing_lots import lots
 from lowfold.core.practice.networks import drawn_network, drawn_supply
-from lowfold.core.solving.nodes import Load
+from lowfold.core.solving.nets import Load
 
 __all__ = ["LOAD_OHMS", "WAYS", "SeriesQuestion", "Way", "misleads", "reasons", "series_question"]
 

@@ -23,7 +23,7 @@ from lowfold.core.network.circuit import GROUND, build_circuit, lifted
 from lowfold.core.network.tree import Chain, Element, Part, Tap, number_parts
 from lowfold.core.search.ladder import LadderNeed, tap_voltages
 from lowfold.core.search.pairing import SLACK, discomfort, spread_out
-from lowfold.core.solving.nodes import Load
+from lowfold.core.solving.nets import Load
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
 from lowfold.core.tolerance.extremes import extremes
 from lowfold.core.values.quantities import FRACTION, write

@@ -7,7 +7,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from lowfold.core.network.circuit import GROUND, SUPPLY, Circuit, load_names
-from lowfold.core.solving.nodes import Load, Solution
+from lowfold.core.solving.nets import Load
+from lowfold.core.solving.solution import Solution
 
 __all__ = ["Balance", "balances"]
 

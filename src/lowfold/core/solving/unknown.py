@@ -10,7 +10,7 @@ from typing import Final, Literal
 from lowfold.core.errors import DomainError
 from lowfold.core.network.circuit import Circuit, build_circuit, lifted
 from lowfold.core.network.notation import read_open
-from lowfold.core.solving.nodes import solve
+from lowfold.core.solving.solution import solve
 
 __all__ = ["Known", "Nearest", "Unknown", "find_unknown", "read_unknown"]
 

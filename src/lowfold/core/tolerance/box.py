@@ -14,7 +14,7 @@ import numpy as np
 
 from lowfold.core.errors import DomainError
 from lowfold.core.network.circuit import GROUND, Circuit, load_names
-from lowfold.core.solving.nodes import Load
+from lowfold.core.solving.nets import Load
 
 __all__ = [
     "TOGETHER",

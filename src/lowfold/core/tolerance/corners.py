@@ -21,7 +21,8 @@ import numpy.typing as npt
 from lowfold.core.errors import TooLargeError
 from lowfold.core.network.circuit import GROUND, SUPPLY, Branch, Circuit
 from lowfold.core.solving.carrying import carrying
-from lowfold.core.solving.nodes import MOST_CELLS, Load, Nets, nets_of, nominal_nets, potentials
+from lowfold.core.solving.nets import Load, Nets, nets_of, nominal_nets
+from lowfold.core.solving.nodes import MOST_CELLS, potentials
 from lowfold.core.tolerance.box import Box, LoadRange
 from lowfold.core.tolerance.condense import Merged, condense
 from lowfold.core.tolerance.signs import Mesh, telling_ends

@@ -15,7 +15,8 @@ import numpy as np
 
 from lowfold.core.errors import TooLargeError
 from lowfold.core.network.circuit import GROUND, Branch
-from lowfold.core.solving.nodes import nets_of, potentials
+from lowfold.core.solving.nets import nets_of
+from lowfold.core.solving.nodes import potentials
 from lowfold.core.tolerance.box import Box
 from lowfold.core.tolerance.corners import Layout, laid_out, starves
 from lowfold.core.tolerance.starving import (

@@ -20,7 +20,8 @@ import numpy.typing as npt
 
 from lowfold.core.network.circuit import GROUND, SUPPLY, Branch
 from lowfold.core.solving.carrying import carrying
-from lowfold.core.solving.nodes import Nets, potentials
+from lowfold.core.solving.nets import Nets
+from lowfold.core.solving.nodes import potentials
 from lowfold.core.tolerance.box import Box
 
 __all__ = ["Lattice", "shape_of", "small"]

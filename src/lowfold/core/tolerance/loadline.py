@@ -18,13 +18,8 @@ import numpy.typing as npt
 
 from lowfold.core.errors import TopologyError
 from lowfold.core.network.circuit import GROUND
-from lowfold.core.solving.nodes import (
-    Load,
-    nominal_nets,
-    potentials,
-    supply_resistance,
-    transfer_ohms,
-)
+from lowfold.core.solving.nets import Load, nominal_nets
+from lowfold.core.solving.nodes import potentials, supply_resistance, transfer_ohms
 from lowfold.core.tolerance.box import Box
 from lowfold.core.tolerance.corners import corners
 

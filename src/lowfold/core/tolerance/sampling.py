@@ -19,7 +19,8 @@ import numpy.typing as npt
 
 from lowfold.core.errors import DomainError, TooLargeError, TopologyError
 from lowfold.core.network.circuit import GROUND, SUPPLY
-from lowfold.core.solving.nodes import nets_of, potentials
+from lowfold.core.solving.nets import nets_of
+from lowfold.core.solving.nodes import potentials
 from lowfold.core.tolerance.box import Box
 
 __all__ = [

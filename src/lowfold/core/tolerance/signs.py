@@ -28,7 +28,7 @@ import numpy as np
 import numpy.typing as npt
 
 from lowfold.core.network.circuit import GROUND, SUPPLY, Circuit
-from lowfold.core.solving.nodes import reached_nodes
+from lowfold.core.solving.nets import reached_nodes
 
 __all__ = ["Mesh", "telling_ends"]
 

@@ -16,13 +16,8 @@ import numpy.typing as npt
 
 from lowfold.core.errors import TopologyError
 from lowfold.core.network.circuit import GROUND, Branch
-from lowfold.core.solving.nodes import (
-    nets_of,
-    nominal_nets,
-    potentials,
-    resistances,
-    transfer_ohms,
-)
+from lowfold.core.solving.nets import nets_of, nominal_nets
+from lowfold.core.solving.nodes import potentials, resistances, transfer_ohms
 from lowfold.core.tolerance.box import TOGETHER, Box
 from lowfold.core.tolerance.extremes import extremes
 

@@ -14,7 +14,8 @@ from lowfold.core.network.circuit import Circuit, build_circuit, lifted
 from lowfold.core.network.tree import Element
 from lowfold.core.parts.limits import PartLimits
 from lowfold.core.parts.ratings import derated_watts
-from lowfold.core.solving.nodes import nets_of, potentials
+from lowfold.core.solving.nets import nets_of
+from lowfold.core.solving.nodes import potentials
 
 __all__ = ["too_hot"]
 

@@ -17,7 +17,7 @@ from lowfold.core.needs.choice import Judged, Pair
 from lowfold.core.needs.mark import Mark
 from lowfold.core.network.circuit import SUPPLY
 from lowfold.core.search.feedback import regulated_output
-from lowfold.core.solving.nodes import Load
+from lowfold.core.solving.nets import Load
 from lowfold.core.tolerance.box import Box, LoadRange
 from lowfold.core.tolerance.loadline import LoadLine, load_line
 from lowfold.core.tolerance.sampling import Distribution, Scatter, sampled, sampled_legs, scatter

@@ -15,7 +15,7 @@ from lowfold.core.needs.kinds import KINDS
 from lowfold.core.needs.network import StatedNetwork, read_stated
 from lowfold.core.needs.tokens import TokenReading
 from lowfold.core.parts.families import Family
-from lowfold.core.solving.nodes import solve
+from lowfold.core.solving.solution import solve
 from lowfold.core.values.quantities import AMPERE, OHM, VOLT, WATT, write
 from lowfold.core.workbench.sheet import Sheet
 
