@@ -27,7 +27,8 @@ from lowfold.core.search.tradeoff import unbeaten_dividers
 from lowfold.core.solving.solution import solve
 from lowfold.core.tolerance.box import Box, Supply, Tracking
 from lowfold.core.tolerance.loadline import load_line
-from lowfold.core.tolerance.sampling import sampled, scatter
+from lowfold.core.tolerance.sampling import sampled
+from lowfold.core.tolerance.scatter import scatter
 from lowfold.core.tolerance.spread import output_spread
 from lowfold.core.values.preferred import series_values
 

@@ -18,7 +18,8 @@ from lowfold.core.needs.gate_words import STIFF, corner_words, passing_words, se
 from lowfold.core.needs.gates import stiffness
 from lowfold.core.needs.mark import Mark
 from lowfold.core.parts.ratings import derated_watts
-from lowfold.core.tolerance.sampling import Distribution, Scatter
+from lowfold.core.tolerance.sampling import Distribution
+from lowfold.core.tolerance.scatter import Scatter
 from lowfold.core.values.quantities import (
     FRACTION,
     OHM,

@@ -13,7 +13,8 @@ from lowfold.api.fields import Answer
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
 from lowfold.core.errors import DomainError
-from lowfold.core.tolerance.sampling import MOST_SAMPLES, Distribution, Scatter, sampled, scatter
+from lowfold.core.tolerance.sampling import MOST_SAMPLES, Distribution, sampled
+from lowfold.core.tolerance.scatter import Scatter, scatter
 
 __all__ = ["router"]
 

@@ -13,7 +13,8 @@ from lowfold.core.network.notation import read_text
 from lowfold.core.solving.nets import Load
 from lowfold.core.solving.solution import solve
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
-from lowfold.core.tolerance.sampling import sampled, sampled_legs, scatter, wilson
+from lowfold.core.tolerance.sampling import sampled, sampled_legs
+from lowfold.core.tolerance.scatter import scatter, wilson
 from lowfold.core.tolerance.spread import output_spread, resistance_spread
 
 SAMPLES = 200_000

@@ -20,7 +20,8 @@ from lowfold.core.search.feedback import regulated_output
 from lowfold.core.solving.nets import Load
 from lowfold.core.tolerance.box import Box, LoadRange
 from lowfold.core.tolerance.loadline import LoadLine, load_line
-from lowfold.core.tolerance.sampling import Distribution, Scatter, sampled, sampled_legs, scatter
+from lowfold.core.tolerance.sampling import Distribution, sampled, sampled_legs
+from lowfold.core.tolerance.scatter import Scatter, scatter
 from lowfold.core.tolerance.spread import resistance_spread
 from lowfold.core.values.quantities import AMPERE, OHM, Kind
 
