@@ -42,8 +42,8 @@
     return (step?.leads ?? []).map((name) => round.places[name]).filter((p) => p !== undefined);
   });
   /** What the hypothesis under the cursor is about, and what it says each junction would read. */
-  const suspects = $derived(bench.amiss ? (bench.hypothesis?.refs ?? []) : []);
-  const foreseen = $derived(bench.amiss ? (bench.hypothesis?.volts ?? {}) : {});
+  const suspects = $derived(bench.amiss ? (bench.suspects.hypothesis?.refs ?? []) : []);
+  const foreseen = $derived(bench.amiss ? (bench.suspects.hypothesis?.volts ?? {}) : {});
   const read = (one: StepAnswer | undefined) =>
     one?.reading && !one.reading.wrong ? one.reading.shown : "";
 </script>

@@ -44,8 +44,8 @@
     const other = { PageDown: 1, PageUp: -1 }[event.key];
     if (step) bench.walk(step);
     else if (take) void bench.take();
-    else if (other && bench.diagnosis) bench.suspect(other);
-    else if (event.key === "f" && plain && bench.diagnosis) void bench.follow();
+    else if (other && bench.suspects.diagnosis) bench.suspects.move(other);
+    else if (event.key === "f" && plain && bench.suspects.diagnosis) void bench.follow();
     else return;
     event.preventDefault();
   }

@@ -8,7 +8,7 @@
   type Props = { bench: BenchState };
   let { bench }: Props = $props();
 
-  const found = $derived(bench.diagnosis);
+  const found = $derived(bench.suspects.diagnosis);
   const percent = (p: number) =>
     p >= 0.995 ? "> 99 %" : p < 0.005 ? "< 1 %" : `${Math.round(100 * p)} %`;
   const tied = $derived(
@@ -33,7 +33,7 @@
 >
   <div class="flex items-baseline gap-3">
     <h3 id="suspicions-title" class="label-small">What may be wrong</h3>
-    {#if bench.looking}<span
+    {#if bench.suspects.looking}<span
         class="loading loading-dots loading-xs"
         role="status"
         aria-label="looking"
@@ -42,7 +42,7 @@
       <input
         type="checkbox"
         class="checkbox checkbox-xs"
-        checked={bench.two}
+        checked={bench.suspects.two}
         onchange={(event) => bench.lookForTwo(event.currentTarget.checked)}
       />
       two faults at once
@@ -55,7 +55,7 @@
     </p>
     <ul class="mt-1" aria-label="Hypotheses, likeliest first">
       {#each shown as h, i (h.name)}
-        {@const here = i === bench.suspected}
+        {@const here = i === bench.suspects.place}
         <li>
           <button
             type="button"
@@ -64,7 +64,7 @@
               ? 'bg-wash'
               : 'hover:bg-wash'}"
             data-hypothesis={h.kind}
-            onclick={() => (bench.suspected = i)}
+            onclick={() => (bench.suspects.place = i)}
           >
             <strong class="text-right">{percent(h.probability)}</strong>
             <svg
@@ -120,7 +120,7 @@
           {/each}
         </ul>
       </div>
-    {:else if !bench.looking}
+    {:else if !bench.suspects.looking}
       <p class="text-soft mt-2">No further reading would tell more.</p>
     {/if}
     <Course {found} />
@@ -129,5 +129,5 @@
       <p class="max-w-prose">{found.method}</p>
       <PriorsTable onkept={() => bench.weighAgain()} />
     </details>
-  {:else if !bench.looking}<p class="text-soft mt-1">Nothing is suspected yet.</p>{/if}
+  {:else if !bench.suspects.looking}<p class="text-soft mt-1">Nothing is suspected yet.</p>{/if}
 </section>

@@ -4,13 +4,11 @@ import {
   addEvidence,
   askFaults,
   askRound,
-  askSuspects,
   getReadings,
   getRecord,
   listInstruments,
   listMeters,
   readInstrument,
-  type DiagnoseAnswer,
   type Design,
   type FaultTable,
   type HypothesisAnswer,
@@ -23,6 +21,7 @@ import {
 
 import { Latest } from "../shell/latest";
 import { chosenLast, choseMeter, roundOf, USUAL, type Subject } from "./build.svelte";
+import { Suspects } from "./suspects.svelte";
 
 /** In place of a meter's name: one that is read over a wire, by its resource name. */
 const WIRED = "at ";
@@ -53,13 +52,7 @@ export class BenchState {
   taking = $state(false);
   /** The rest of a round that stopped is opened on purpose. */
   opened = $state(false);
-  /** What may be wrong, once something is off. */
-  diagnosis = $state.raw<DiagnoseAnswer | null>(null);
-  /** Two faults at once are looked for. */
-  two = $state(false);
-  looking = $state(false);
-  /** Which of the hypotheses is under the cursor. */
-  suspected = $state(0);
+  readonly suspects = new Suspects();
   faults = $state.raw<FaultTable | null>(null);
   /** How many photographs each reading has, by its number in the record. */
   photographs = $state.raw<Record<number, number>>({});
@@ -67,12 +60,8 @@ export class BenchState {
   /** What was found and mended, in words. */
   mended = $state("");
   #readings = $state.raw<Reading[]>([]);
-  /** What the diagnosis shown was made of. */
-  #weighed: readonly Reading[] = [];
-  #before: readonly Reading[] = [];
   #further = $state.raw<Record<string, unknown>[]>([]);
   #latest = new Latest();
-  #latestSuspects = new Latest();
   #closed = false;
   /** Settles once the reading that was kept last is in the record. */
   #recording: Promise<void> = Promise.resolve();
@@ -97,9 +86,6 @@ export class BenchState {
       : this.steps.filter(
           (step, i) => i <= (this.round?.stopped ?? 0) || step.key === this.at || step.reading,
         ),
-  );
-  hypothesis = $derived<HypothesisAnswer | null>(
-    this.diagnosis?.hypotheses[this.suspected] ?? null,
   );
   /** Something is not as expected, so that a fault is looked for. */
   amiss = $derived(this.steps.some((step) => step.told === "off" || step.told === "far out"));
@@ -173,35 +159,12 @@ export class BenchState {
   /** Ask what may be wrong, where something is. */
   async #suspect(): Promise<void> {
     if (!this.amiss) {
-      this.#latestSuspects.drop();
-      this.diagnosis = null;
-      this.looking = false;
+      this.suspects.clear();
       return;
     }
-    this.looking = true;
-    const more = { meter: this.meter, most_at_once: this.two ? (2 as const) : (1 as const) };
-    const now = this.#readings;
-    const body = roundOf(this.subject, now, more);
-    const before = roundOf(this.subject, this.#earlier()).readings;
-    const asked = { ...body, most_at_once: more.most_at_once, before };
-    const found = await this.#latestSuspects.of(askSuspects({ limit: 8, ...asked }));
-    if (!found || this.#closed) return;
-    this.looking = false;
-    this.#weighed = now;
-    this.suspected = 0;
-    if (found.data) this.diagnosis = found.data;
-    else this.trouble = `The fault was not looked for: ${found.error.detail}.`;
-  }
-
-  /** Readings to tell a change against; none where one reading was added, since that is told. */
-  #earlier(): readonly Reading[] {
-    const texts = (some: readonly Reading[]) => some.map((r) => `${this.#key(r)} ${r.text}`);
-    const then = texts(this.#weighed);
-    const now = texts(this.#readings);
-    const kept = then.every((text, k) => text === now[k]);
-    if (kept && now.length === then.length) return this.#before;
-    this.#before = kept && now.length === then.length + 1 ? [] : this.#weighed;
-    return this.#before;
+    const key = (reading: Reading) => this.#key(reading);
+    const trouble = await this.suspects.weigh(this.subject, this.#readings, this.meter, key);
+    if (trouble && !this.#closed) this.trouble = trouble;
   }
 
   /** Weigh the hypotheses again: how often they are met was changed. */
@@ -210,18 +173,13 @@ export class BenchState {
   }
 
   lookForTwo(on: boolean): void {
-    this.two = on;
+    this.suspects.two = on;
     void this.#suspect();
-  }
-
-  suspect(by: number): void {
-    const count = this.diagnosis?.hypotheses.length ?? 0;
-    this.suspected = Math.min(Math.max(this.suspected + by, 0), Math.max(count - 1, 0));
   }
 
   /** Put the leads where the next reading tells most. */
   async follow(place = 0): Promise<void> {
-    const next = this.diagnosis?.next[place];
+    const next = this.suspects.diagnosis?.next[place];
     if (!next) return;
     const asked = pointOf(next);
     if (!this.steps.some((step) => same(step.asked, asked))) {
@@ -252,7 +210,7 @@ export class BenchState {
     for (const old of again) await this.#takeBack(old);
     this.#readings = this.#readings.filter((r) => !again.includes(r));
     this.mended = `${name}: mended. ${again.length} readings are to be taken again.`;
-    this.opened = this.two = false;
+    this.opened = this.suspects.two = false;
     this.#further = [];
     await this.ask();
     const following = this.round?.following;
