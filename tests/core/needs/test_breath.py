@@ -64,7 +64,18 @@ SPELLINGS: list[tuple[str, str, dict[str, float | str]]] = [
     ("14.4 V to 3 V 25 ppm/K", "divider", {**DIVIDER, "tcr": 25.0}),
     ("14.4 V to 3 V, 25 ppm", "divider", {**DIVIDER, "tcr": 25.0}),
     ("14.4 V to 3 V used to 60 %", "divider", {**DIVIDER, "stress": 0.6}),
+    ("14.4 V - 3 V", "divider", DIVIDER),
+    ("14.4V–3V", "divider", DIVIDER),
+    ("14.4 V to 3 V between 10 µA and 80 µA", "divider",
+     {**DIVIDER, "min_current_a": 10e-6, "max_current_a": 80e-6}),
+    ("14.4 V to 3 V between 10k - 1M", "divider", {**DIVIDER, "min_ohm": 1e4, "max_ohm": 1e6}),
+    ("14.4 V to 3 V, −20…60 °C", "divider", {**DIVIDER, "low_c": -20.0, "high_c": 60.0}),
+    ("14.4 V to 3 V, -20/60 °C", "divider", {**DIVIDER, "low_c": -20.0, "high_c": 60.0}),
+    ("±14.4 V to 3 V", "divider", {**DIVIDER, "low_v": -14.4}),
     ("4k53 1 %", "resistance", {"target_ohm": 4530.0, "tolerance": 0.01}),
+    ("4.53 kOhms", "resistance", {"target_ohm": 4530.0}),
+    ("4.53 KOHM", "resistance", {"target_ohm": 4530.0}),
+    ("5 MegOhm", "resistance", {"target_ohm": 5e6}),
     ("4k53 1%", "resistance", {"target_ohm": 4530.0, "tolerance": 0.01}),
     ("4.53 k", "resistance", {"target_ohm": 4530.0}),
     ("4.53K", "resistance", {"target_ohm": 4530.0}),
@@ -87,6 +98,7 @@ SPELLINGS: list[tuple[str, str, dict[str, float | str]]] = [
     ("3.3 V from a 0.8 V ± 1 % reference, 50 nA", "feedback",
      {"reference_v": 0.8, "target_v": 3.3, "reference_tolerance": 0.01, "pin_a": 50e-9}),
     ("3.3 V, reference 0.8 V", "feedback", {"reference_v": 0.8, "target_v": 3.3}),
+    ("fb 0.8 V to 3.3 V", "feedback", {"reference_v": 0.8, "target_v": 3.3}),
     ("feedback 3V3 ref 0V8", "feedback", {"reference_v": 0.8, "target_v": 3.3}),
     ("5 V to 3.2 V and 1.4 V", "ladder", {"supply_v": 5.0, "tap1_v": 3.2, "tap2_v": 1.4}),
     ("5 V to 1.4, 3.2 V", "ladder", {"supply_v": 5.0, "tap1_v": 3.2, "tap2_v": 1.4}),
@@ -144,6 +156,18 @@ MARKED = [  # text, what is marked, part of why
     ("9 V to 5, 4, 3, 2 and 1 V", ["1 V"], "several taps has no place for this"),
     ("hello", ["hello"], "is not understood here"),
     ("R0", ["R0"], "0 Ω"),
+    ("-4k7", ["-4k7"], "is not understood"),
+    ("٤k7", ["٤k7"], "is not understood"),
+    ("2x10k", ["2x10k"], "is not understood"),
+    ("10 furlongs", ["10", "furlongs"], "has no unit"),
+    ("14.4:3", ["14.4:3"], "does not say of what"),
+    ("14.4 V to 3 V within 1/2 %", ["1/2 %"], "does not say of what"),
+    ("11 to 14.4 V to 3 V", ["11", "14.4 V"], "written by its middle: 12.7 V ± 13.4 %"),
+    ("10-14 V to 3 V and 2 V", ["10", "14 V"], "written by its middle: 12 V ± 16.7 %"),
+    ("14.4 V to 3 V feeds 3.3 V", ["feeds", "3.3 V"], "is not understood"),
+    ("14.4 V to 3 V at most 80 µA 14.4 V", ["14.4 V"], "write “and” before another tap"),
+    ("14.4 V to 3 V E24 from the drawer", ["the drawer"], "E24 is said already"),
+    ("regulator 5 V to 3.3 V", ["5 V"], "say which is the reference"),
 ]
 
 
@@ -184,7 +208,8 @@ def places_of(found: Breath) -> list[tuple[int, int]]:
 
 WORDS = st.sampled_from(
     ["14.4 V", "3 V", "1 %", "±", "to", "from", "into", "10k", "at most", "80 µA", "E24", "0603",
-     "and", ",", "reference", "drawer", "60 °C", "7", "x", "between", "1/4 W", "Ω", "("]
+     "and", ",", "reference", "drawer", "60 °C", "7", "x", "between", "1/4 W", "Ω", "(", "-4k7",
+     "…", "-", "feedback", "11", ":"]
 )  # fmt: skip
 
 
@@ -196,6 +221,21 @@ def test_no_figure_is_lost_whatever_the_order(text: str) -> None:
         assert any(a <= digits.start() and digits.end() <= b for a, b in places), (text, found)
     ends = sorted(places)
     assert all(one[1] <= other[0] for one, other in itertools.pairwise(ends)), text
+
+
+@given(
+    st.sampled_from("xqzж٤⁴"), st.sampled_from(["4k7", "10k", "14.4 V", "3 V", "47"]), st.booleans()
+)
+def test_of_a_word_that_nobody_knows_no_figure_is_taken(
+    letter: str,
+    figure: str,
+    before: bool,  # noqa: FBT001  # drawn
+) -> None:
+    word = f"{letter}{figure}" if before else f"{figure.replace(' ', '')}{letter}"
+    found = read_breath(f"{word} 1 %")
+    assert "target_ohm" not in found.tokens
+    assert "supply_v" not in found.tokens
+    assert any(letter in u.text for u in found.unread)
 
 
 @given(st.text(max_size=LONGEST))

@@ -7,6 +7,7 @@ no word gives a role. Nothing is guessed.
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -27,6 +28,7 @@ from lowfold.core.values.quantities import (
     WATT,
     Kind,
     read,
+    write,
 )
 
 __all__ = ["Breath", "Understood", "Unread", "read_breath"]
@@ -74,7 +76,7 @@ ROLES: Final[dict[tuple[Kind, Cue], str]] = {
     (AMPERE, "pin"): "pin", (AMPERE, "use"): "use",
     (FRACTION, "within"): "within", (FRACTION, "stress"): "stress",
     (FRACTION, "tracking"): "tracking", (FRACTION, "drift"): "drift",
-    (FRACTION, "tolerance"): "tolerance",
+    (FRACTION, "tolerance"): "tolerance", (VOLT, "around"): "both",
 }  # fmt: skip
 #: Words that also stand before figures they say nothing of: from −20 to 60 °C, on 1 %.
 LOOSE: Final[tuple[Cue, ...]] = ("to", "from")
@@ -84,6 +86,7 @@ UNSAID: Final = {
     "unsaid ohms": "say what it is: into 200k, behind 50 Ω, seen as 10k, or between 1k and 1M",
     "second resistance": "a second resistance: say beside, in place, or between 1k and 1M",
     "celsius": "one temperature alone: write the coldest and the hottest, −20 to 60 °C",
+    "no reference": "say which is the reference, such as 0.8 V reference to 3.3 V",
 }
 #: The role of a figure that no word gives one.
 PLAIN: Final[dict[Kind, str]] = {
@@ -91,6 +94,8 @@ PLAIN: Final[dict[Kind, str]] = {
     PPM_PER_KELVIN: "tcr", WATT: "rating",
 }  # fmt: skip
 VOLTS: Final = frozenset({"volts", "target", "supply"})
+#: What stands between two figures, by their unit.
+ENDS: Final[dict[Kind, tuple[str, str]]] = {OHM: ("min_ohm", "max_ohm"), AMPERE: ("min", "max")}
 
 
 @dataclass(frozen=True, slots=True)
@@ -126,6 +131,7 @@ class _Said:
     lexeme: Lexeme
     around: Lexeme | None = None  #: what stands behind ±
     load: _Said | None = None  #: of a tap
+    why: str = ""  #: it has no place, where more is known of that than its role
 
     @property
     def text(self) -> str:
@@ -164,8 +170,16 @@ class _Listener:
             self._word(piece)
         elif piece.kinds or piece.bare:
             self._figure(piece, following)
+        elif piece.ratio:
+            why = f"“{piece.text}” does not say of what: write both figures, 14.4 V to 3 V"
+            self._unknown(piece, why)
         else:
-            self.refuse(piece, f"“{piece.text[:30]}” is not understood here")
+            self._unknown(piece, f"“{piece.text[:30]}” is not understood here")
+
+    def _unknown(self, piece: Lexeme, message: str) -> None:
+        """Mark what nobody knows; an “and” before it does not go on with what comes behind it."""
+        self.refuse(piece, message)
+        self._again, self._apart = None, False
 
     def refuse(self, piece: Lexeme, message: str) -> None:
         """Mark a piece as not understood."""
@@ -177,7 +191,7 @@ class _Listener:
         roles, role = BEHIND.get(piece.text.casefold(), (frozenset(), ""))
         if last is not None and last.role in roles and not self._apart:
             last.role, self._cue = role, None
-        elif cue == "and":
+        elif cue == "and" or (cue == "to" and self._last == "between"):
             self._again, self._apart = self._last, True
         elif cue == "drawer":
             self.drawer, self._cue = piece, None
@@ -188,22 +202,24 @@ class _Listener:
 
     def _figure(self, piece: Lexeme, following: Lexeme | None) -> None:
         before, again, last = self._cue, self._again, self.said[-1] if self.said else None
-        cue = before.cue if before else None
+        cue, joined = before.cue if before else None, self._apart
         self._cue, self._again, self._apart = None, None, False
         self._last = cue or again
         if piece.bare and following is not None and following.cue == "parts":
             self.said.append(_Said("count", piece))
-        elif piece.bare and not self._is_resistance(piece):
+        elif piece.bare and not self._is_resistance(piece, following):
             self.refuse(piece, f"“{piece.text}” has no unit: write what it is, {piece.text} V")
-        elif cue == "around":
+        elif cue == "around" and (last is not None or VOLT not in piece.kinds):
             if last is None or last.around is not None or FRACTION not in piece.kinds:
                 self.refuse(piece, "± of what: write it behind the supply or what is wanted")
             else:
                 last.around = piece
         else:
-            self._placed(piece, before, again)
+            self._placed(piece, before, again, joined=joined)
 
-    def _placed(self, piece: Lexeme, before: Lexeme | None, again: Cue | None) -> None:
+    def _placed(
+        self, piece: Lexeme, before: Lexeme | None, again: Cue | None, *, joined: bool
+    ) -> None:
         """Give a figure the role that the word before it says, or that its unit has alone."""
         kind = OHM if piece.bare else piece.kinds[0]
         again = again if kind is self._unit else None  # and 1.4 V goes on, and 80 µA does not
@@ -211,6 +227,14 @@ class _Listener:
         role = self._role(kind, before.cue if before else None, again)
         if role == "volts" and piece.text.startswith(("-", "−")):
             role = "low"  # below 0 V lies neither a supply here nor an output
+        if role == "volts" and not joined and sum(s.role in VOLTS for s in self.said) > 1:
+            why = "one voltage more: write “and” before another tap, or what this one is"
+            self.refuse(piece, why)
+            return
+        if role == "both" and before is not None:  # ±12 V: a supply as far below 0 V as above
+            sign = replace(before, text=f"−{piece.text}")
+            self.said += [_Said("low", sign), _Said("supply", piece)]
+            return
         if role is None:
             word = before.text if before else ""
             self.refuse(piece, f"“{word}” does not stand before {kind.name} in a need")
@@ -223,16 +247,21 @@ class _Listener:
 
     def _role(self, kind: Kind, cue: Cue | None, again: Cue | None) -> str | None:
         """Return what a figure is; None where the word before it is none of its kind."""
-        if kind is OHM and "between" in (cue, again):
-            return "max_ohm" if any(s.role == "min_ohm" for s in self.said) else "min_ohm"
+        if kind in ENDS and "between" in (cue, again):
+            low, high = ENDS[kind]
+            return high if any(s.role == low for s in self.said) else low
         found = ROLES.get((kind, cue or again)) if cue or again else None  # type: ignore[arg-type]
         loose = cue is None or (cue in LOOSE and kind is not VOLT)
         return PLAIN[kind] if found is None and loose else found
 
-    def _is_resistance(self, piece: Lexeme) -> bool:
-        """Whether a number without a unit is the resistance that is wanted: 4700 1 %."""
+    def _is_resistance(self, piece: Lexeme, following: Lexeme | None) -> bool:
+        """Whether a number without a unit is the resistance that is wanted: 4700 1 %.
+
+        A word nobody knows behind it may be its unit.
+        """
         signed = piece.text.startswith(("-", "−", "+"))
-        return OHM in piece.kinds and not self.said and not signed
+        unit = following is not None and not following.known
+        return OHM in piece.kinds and not self.said and not signed and not unit
 
 
 def read_breath(text: str, families: tuple[Family, ...] = ()) -> Breath:
@@ -258,6 +287,7 @@ def read_breath(text: str, families: tuple[Family, ...] = ()) -> Breath:
     heard = _Listener(text)
     for piece, following in zip_longest(pieces, pieces[1:]):
         heard.hear(piece, following)
+    _range_of_supply(heard.said)
     kind = _kind_of(heard)
     if kind is None:
         return _no_need(heard)
@@ -287,14 +317,37 @@ def _with_units(pieces: list[Lexeme]) -> list[Lexeme]:
     return found
 
 
+def _range_of_supply(said: Sequence[_Said]) -> None:
+    """Take 11 to 14.4 V to 3 V as a supply of which the ends are said, and not as taps."""
+    volts = [s for s in said if s.role in VOLTS]
+    if len(volts) < 3 or [s.role for s in volts[:2]] != ["volts", "target"]:
+        return
+    low, high, *wanted = (read(s.text, VOLT) for s in volts)
+    if low < high and max(wanted) < low:
+        middle, half = (low + high) / 2, (high - low) / (low + high)
+        written = (
+            f"{write(middle, VOLT, 6, trim=True)} ± {write(_up(half), FRACTION, 6, trim=True)}"
+        )
+        for one in volts[:2]:
+            one.role = "range"
+            one.why = f"a supply from one voltage to another is written by its middle: {written}"
+
+
+def _up(half: float) -> float:
+    """Return a half width with three digits that is no smaller."""
+    step = 10.0 ** (math.floor(math.log10(half)) - 2)
+    return math.ceil(half / step - 1e-9) * step
+
+
 def _kind_of(heard: _Listener) -> BriefKind | None:
     """Return which kind of need it is, by what is said of volts and ohms."""
     roles = [s.role for s in heard.said]
     volts = [role for role in roles if role in VOLTS]
     if "reference" in roles or (heard.feedback and volts):
         return "feedback"
-    if len(volts) >= 2:
-        return "divider" if len(volts) == 2 else "ladder"
+    count = len(volts) + ("range" in roles)
+    if count >= 2:
+        return "divider" if count == 2 else "ladder"
     if "ohms" in roles:
         return "resistance"
     return "divider" if "target" in roles or "supply" in roles else None
@@ -348,9 +401,11 @@ def _as_supply(said: Sequence[_Said]) -> None:
 def _as_reference(said: Sequence[_Said]) -> None:
     """Take the least voltage as the reference where none is said, the others as wanted."""
     plain = [s for s in said if s.role in {"volts", "supply"}]
-    if len(plain) > 1 and not any(s.role == "reference" for s in said):
+    wanted = [s for s in said if s.role == "target"]
+    if plain and len(plain) + len(wanted) > 1 and not any(s.role == "reference" for s in said):
         least = min(plain, key=lambda s: read(s.text, VOLT))
-        least.role = "reference"
+        below = all(read(least.text, VOLT) < read(s.text, VOLT) for s in wanted)
+        least.role = "reference" if below else "no reference"
         plain.remove(least)
     for one in plain:
         one.role = "target"
@@ -390,7 +445,7 @@ def _put(heard: _Listener, kind: BriefKind) -> Breath:
 
     for one in heard.said:
         token, around = _token_of(kind, one.role), one.around
-        why = UNSAID.get(one.role, f"{KIND_WORDS[kind]} has no place for this")
+        why = one.why or UNSAID.get(one.role, f"{KIND_WORDS[kind]} has no place for this")
         loaded = around is not None and one.role.endswith("load")
         put(token, one.lexeme, f"{one.text} ± {around.text}" if loaded else one.text, why)  # type: ignore[union-attr]
         if around is None:
@@ -402,7 +457,9 @@ def _put(heard: _Listener, kind: BriefKind) -> Breath:
         beside = "within" if wanted else TOKENS[kind].get(f"{one.role} around")
         why = "± is taken behind a supply, a load, or what is wanted"
         put(beside if token in tokens else None, around, around.text, why)
-    if heard.drawer is not None:
+    if heard.drawer is not None and "values" in tokens:
+        heard.refuse(heard.drawer, f"a series or the drawer: {tokens['values']} is said already")
+    elif heard.drawer is not None:
         put("values", heard.drawer, "drawer", "")
     return _ordered(kind, tokens, understood, heard.unread)
 

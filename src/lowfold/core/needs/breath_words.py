@@ -33,7 +33,10 @@ Cue = Literal[
 
 #: By what they say, the phrases; the longest that fits counts.
 PHRASES: Final[dict[Cue, str]] = {
-    "to": "to|down to|make|makes|making|get|give|gives|set|sets|->|-->|→|=>|⇒|output|out|wanted",
+    "to": (
+        "to|down to|make|makes|making|get|give|gives|set|sets|->|-->|→|=>|⇒|output|out|wanted|…|..|"
+        "...|-|–|—|−"
+    ),
     "from": "from|out of|supply|supplied|input|vin|on",
     "load": "into|load|loaded with|loaded by|feeding|driving",
     "max": "at most|no more than|not more than|less than|max|maximum|under|below|up to|≤|<=|<|most",
@@ -72,15 +75,20 @@ CUES: Final[dict[str, Cue]] = {
 MOST_WORDS: Final = max(len(phrase.split()) for phrase in CUES)
 COUNTS: Final = ("one", "two", "three", "four", "five", "six")
 
-_PREFIX = r"(?:[pnuUµμmkKMG]|kilo|kil|mega|meg|milli|micro|nano|giga)"
-_NAMES = r"(?:ohms?|Ω|Ω|volts?|V|amps?|amperes?|A|watts?|W)"
+_PREFIX = r"(?:[pnuUµμmkKMG]|[Kk]ilo|[Kk]il|[Mm]ega|[Mm]eg|milli|micro|nano|giga)"
+_NAMES = r"(?:[Oo]hms?|OHMS?|Ω|Ω|[Vv]olts?|V|[Aa]mps?|[Aa]mperes?|A|[Ww]atts?|W)"
 _UNIT = (
     rf"(?:{_PREFIX}[ -]?{_NAMES}(?:[ ]?DC)?|{_NAMES}(?:[ ]?DC)?|°C|℃|deg ?C|C|ppm/(?:K|°C|C)|ppm|"
-    r"%|percent|R|[kKM]|meg)"
+    r"%|percent|R|[kKM]|[Mm]eg)"
 )
 _DIGITS = r"(?:[0-9]{1,3}(?:[ \u202f\u00a0][0-9]{3})+(?![0-9])|[0-9]+)"
 _POWER = r"(?:[eE][-+][0-9]{1,3}|[eE][0-9]{1,3}(?![0-9A-Za-z]))"
-_NUMBER = rf"(?:[-−+]?(?:{_DIGITS}(?:[.,][0-9]+)?|\.[0-9]+){_POWER}?)"
+_NUMBER = rf"(?:(?:(?<![\w%Ω.])[-−+])?(?:{_DIGITS}(?:[.,][0-9]+)?|\.[0-9]+){_POWER}?)"
+#: A proportion, which is no need by itself; 14.4/3 V and −20/60 °C are two figures.
+_RATIO = re.compile(
+    rf"{_NUMBER}\s*[:/]\s*{_NUMBER}(?![0-9.,]*\s*(?:[mkMuµμ]?V|volts?|°?C))"
+    rf"(?:\s*{_UNIT}(?![A-Za-z0-9]))?(?![A-Za-z0-9])"
+)
 _FIGURE = re.compile(
     rf"(?P<share>[0-9]{{1,2}}/[0-9]{{1,2}}\s*(?:W|watts?)(?![A-Za-z]))"
     r"|(?P<code>(?:[0-9]+[RrkKMGmVvAL][0-9]+|[Rr][0-9]+)"
@@ -91,7 +99,7 @@ _UNIT_FIRST = re.compile(
     rf"(?P<unit>k?Ω|k?Ω|[Oo]hms?|V|[mµu]?A|%)\s*=?\s*(?P<number>{_NUMBER})(?![0-9A-Za-z%°Ω]|\s*/)"
 )
 _SERIES = re.compile(r"E\s?(?:192|96|48|24|12|6|3)(?![0-9A-Za-z])", re.IGNORECASE)
-_WORD = re.compile(r"[^\W\d_]+(?:-[^\W\d_]+)*|-+>|=>|[<>]=|\+/-|\+-|[^\s\w]|_+")
+_WORD = re.compile(r"[^\W\d_]+(?:-[^\W\d_]+)*|-+>|=>|[<>]=|\+/-|\+-|\.{2,3}|[^\s\w]|_+")
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,6 +114,12 @@ class Lexeme:
     series: bool = False
     size: bool = False  #: a part's size or family
     bare: bool = False  #: a number without a unit
+    ratio: bool = False  #: 14.4:3, which says of neither number what it is
+
+    @property
+    def known(self) -> bool:
+        """Whether the piece is anything that a need is made of."""
+        return bool(self.cue or self.kinds or self.series or self.size or self.bare)
 
 
 def lexemes(text: str, families: Sequence[str]) -> list[Lexeme]:
@@ -129,6 +143,28 @@ def lexemes(text: str, families: Sequence[str]) -> list[Lexeme]:
         one = one or _word(text, place)
         found.append(one)
         place = one.end
+    return _clumped(text, found)
+
+
+def _clumped(text: str, pieces: Sequence[Lexeme]) -> list[Lexeme]:
+    """Return the pieces, those that stand together with one nobody knows being one with it.
+
+    Of `-4k7` or `10kfoo` no figure may be taken out: what was meant is not what is left of it.
+    """
+    runs: list[list[Lexeme]] = []
+    for piece in pieces:
+        beside = runs and runs[-1][-1].end == piece.start
+        if beside and text[piece.start - 1].isalnum() and text[piece.start].isalnum():
+            runs[-1].append(piece)
+        else:
+            runs.append([piece])
+    found: list[Lexeme] = []
+    for run in runs:
+        if len(run) == 1 or all(piece.known for piece in run):
+            found += run
+        else:
+            start, end = run[0].start, run[-1].end
+            found.append(Lexeme(start, end, text[start:end]))
     return found
 
 
@@ -159,6 +195,9 @@ def _figure(text: str, place: int, before: Sequence[Lexeme]) -> Lexeme | None:
     found = _FIGURE.match(text, place)
     if found is None:
         return None
+    ratio = None if found["share"] or found["code"] else _RATIO.match(text, place)
+    if ratio is not None:
+        return Lexeme(place, ratio.end(), ratio[0], ratio=True)
     return _read(place, found.end(), found[0], bare=bool(found["number"] and not found["unit"]))
 
 
