@@ -13,13 +13,12 @@ from lowfold.core.needs.choice import Choice, Found, Preference, Trade
 from lowfold.core.needs.divider import DIVIDER, DividerBrief, trades_of
 from lowfold.core.needs.feedback import FEEDBACK, FeedbackBrief
 from lowfold.core.needs.ladder import LADDER, LadderBrief
-from lowfold.core.needs.listing import Careful, Row, careful, in_order
+from lowfold.core.needs.listing import Careful, Row, careful, in_order, ratio_of
 from lowfold.core.needs.parts import family_figures, family_tokens
 from lowfold.core.needs.resistance import RESISTANCE
 from lowfold.core.needs.tokens import TokenReading, read_tokens
 from lowfold.core.network.tree import Element
 from lowfold.core.parts.families import Family
-from lowfold.core.parts.pool import Pool
 from lowfold.core.parts.stock import DrawerLine
 
 __all__ = [
@@ -45,9 +44,10 @@ KINDS: Final[dict[BriefKind, NeedKind]] = {
 }
 LISTED: Final = 12  #: choices shown for a brief at first
 #: Choices searched, however many are listed, to find some that pass; of ratios most come in
-#: several decades.
+#: several decades, so that more are searched where these are too few ratios.
 DEPTH: Final[dict[type[Brief], int]] = {DividerBrief: 160, FeedbackBrief: 160, LadderBrief: 48}
 DEPTH_OF_OTHERS: Final = 60
+DEEPEST: Final = 500  #: choices that any search lists
 WIDEST_SCALE: Final = 6.0  #: of the shared scale, in windows
 
 
@@ -165,9 +165,17 @@ def choices_for(
     TooLargeError, DomainError
         Where the values are too many for what is asked.
     """
-    pool = _pool(brief, drawer)
+    pool = brief.parts.pool(drawer)
     by_ratio = type(brief) in DEPTH
-    found = brief.search(preference, pool, DEPTH.get(type(brief), DEPTH_OF_OTHERS))
+    depth = DEPTH.get(type(brief), DEPTH_OF_OTHERS)
+    found = brief.search(preference, pool, depth)
+    while (
+        by_ratio
+        and len(found.networks) == depth < DEEPEST
+        and len({ratio_of(n) for n in found.networks}) < listed
+    ):
+        depth = min(2 * depth, DEEPEST)
+        found = brief.search(preference, pool, depth)
     if not pool.ohms and not brief.parts.series:
         reason = (
             "the drawer has no part that fits: none as tight as the stated tolerance, or none in "
@@ -178,10 +186,6 @@ def choices_for(
         brief.weigh, found.networks, preference, by_ratio=by_ratio, most=listed
     )
     return Choices(rows, found, looked_at, _scale(brief, tuple(r.choice for r in rows)))
-
-
-def _pool(brief: Brief, drawer: tuple[DrawerLine, ...]) -> Pool:
-    return brief.parts.pool(drawer)
 
 
 @lru_cache(maxsize=32)
@@ -199,7 +203,7 @@ def trades_for(
     """
     if not isinstance(brief, DividerBrief):
         return None
-    return trades_of(brief, _pool(brief, drawer))
+    return trades_of(brief, brief.parts.pool(drawer))
 
 
 def _scale(brief: Brief, rows: tuple[Choice, ...]) -> float:
