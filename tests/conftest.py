@@ -1,6 +1,7 @@
 """A server of its own for every test that needs one."""
 
 import os
+import shutil
 import signal
 import socket
 import subprocess
@@ -25,9 +26,20 @@ settings.register_profile("lowfold", derandomize=True, deadline=None)
 settings.load_profile("lowfold")
 
 
+@pytest.fixture(scope="session")
+def empty_data(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """An empty database as the newest version makes it, to be copied."""
+    made = Settings(data=tmp_path_factory.mktemp("empty"))
+    database = Database(made.database)
+    database.migrate()
+    database.close()
+    return made.data
+
+
 @pytest.fixture
-def client(tmp_path: Path) -> Iterator[TestClient]:
+def client(tmp_path: Path, empty_data: Path) -> Iterator[TestClient]:
     """The application in this process, on an empty database."""
+    shutil.copytree(empty_data, tmp_path, dirs_exist_ok=True)
     app = create_app(Settings(data=tmp_path, workers=0))
     with TestClient(app, base_url="http://127.0.0.1:8000") as found:
         yield found

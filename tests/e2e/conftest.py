@@ -12,9 +12,22 @@ from urllib.parse import urlsplit
 
 import pytest
 import uvicorn
-from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect, sync_playwright
+from playwright.sync_api import (
+    Browser,
+    BrowserContext,
+    ConsoleMessage,
+    Error,
+    Locator,
+    Page,
+    Request,
+    ViewportSize,
+    expect,
+    sync_playwright,
+)
 
 from lowfold.api.app import create_app
+from lowfold.api.lanes import Lanes
+from lowfold.core.bench.workshop import Workshop
 from lowfold.demo.designs import load_demo
 from lowfold.settings import Settings
 from lowfold.store.database import Database
@@ -28,6 +41,8 @@ BROWSER: dict[str, Any] = {
     ],
 }  # fmt: skip
 
+
+WINDOW: ViewportSize = {"width": 1280, "height": 800}
 
 #: A machine that is busy with other tests answers late, and no later answer is another one.
 expect.set_options(timeout=20_000)
@@ -63,6 +78,32 @@ def browser() -> Iterator[Browser]:
         found = playwright.chromium.launch(**BROWSER)
         yield found
         found.close()
+
+
+class WarmLanes(Lanes):
+    """The workers of one run of the tests: warmed once, and lent to each server in turn."""
+
+    def stock_is(self, version: int, stock: Workshop) -> None:  # noqa: ARG002  # one server's own
+        """Take a server's stock, under a number of its own where it is another than the last."""
+        before, number = self.payload[1], self.version
+        super().stock_is(number, stock)
+        self.version += self.payload[1] != before
+
+    def close(self) -> None:
+        """Go on: a server ends, the workers do not."""
+
+
+@pytest.fixture(scope="session", autouse=True)
+def lanes() -> Iterator[None]:
+    """Lend every server the same warm workers; it takes seconds to start any."""
+    lent = WarmLanes(workers=1)
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr("lowfold.api.app.Lanes", lambda _workers: lent)
+        gc.collect()
+        gc.freeze()  # what is loaded stays, and is not looked through after every test
+        yield
+    Lanes.close(lent)
+    gc.unfreeze()
 
 
 class Hosted(Server):
@@ -112,12 +153,19 @@ def demo_data(tmp_path_factory: pytest.TempPathFactory) -> Path:
     return settings.data
 
 
+@pytest.fixture(scope="session")
+def port(tmp_path_factory: pytest.TempPathFactory) -> int:
+    """One port for every server, so that the browser has the page's scripts still compiled."""
+    return Server(tmp_path_factory.getbasetemp()).port
+
+
 @pytest.fixture
-def demo(tmp_path: Path, demo_data: Path) -> Iterator[Server]:
+def demo(tmp_path: Path, demo_data: Path, port: int) -> Iterator[Server]:
     """A server on the demo data, in a directory that outlives a restart."""
     data = tmp_path / "data"
     shutil.copytree(demo_data, data)
     found = Hosted(data)
+    found.port = port
     found.start()
     yield found
     found.stop()
@@ -125,9 +173,7 @@ def demo(tmp_path: Path, demo_data: Path) -> Iterator[Server]:
 
 @pytest.fixture(scope="session")
 def shared_context(browser: Browser) -> Iterator[BrowserContext]:
-    found = browser.new_context(
-        viewport={"width": 1280, "height": 800}, color_scheme="light", reduced_motion="reduce"
-    )
+    found = browser.new_context(viewport=WINDOW, color_scheme="light", reduced_motion="reduce")
     found.set_default_timeout(20_000)
     yield found
     found.close()
@@ -135,34 +181,40 @@ def shared_context(browser: Browser) -> Iterator[BrowserContext]:
 
 @pytest.fixture
 def context(shared_context: BrowserContext) -> Iterator[BrowserContext]:
-    """One window for all tests, a second's work; what a page keeps is kept by address and port."""
+    """One window and one page for all tests, as starting others is most of what a test takes."""
     yield shared_context
-    for page in shared_context.pages:
+    for page in shared_context.pages[1:]:
         page.close()
 
 
 @pytest.fixture
 def page(context: BrowserContext, demo: Server) -> Iterator[Page]:
     """A page on the designs list that must stay silent and on this machine."""
-    found = context.new_page()
+    found = context.pages[0] if context.pages else context.new_page()
+    found.set_viewport_size(WINDOW)
+    found.emulate_media(media="screen")
     troubles: list[str] = []
-    found.on("pageerror", lambda error: troubles.append(f"error: {error}"))
-    found.on(
-        "console",
-        lambda said: (
-            troubles.append(f"console: {said.text}")
-            if said.type == "error" and "Failed to load resource" not in said.text
-            else None
-        ),
-    )
-    found.on(
-        "request",
-        lambda asked: (
-            troubles.append(f"left the machine: {asked.url}")
-            if urlsplit(asked.url).hostname not in {"127.0.0.1", None}
-            else None
-        ),
-    )
+
+    def failed(error: Error) -> None:
+        troubles.append(f"error: {error}")
+
+    def said(message: ConsoleMessage) -> None:
+        if message.type == "error" and "Failed to load resource" not in message.text:
+            troubles.append(f"console: {message.text}")
+
+    def asked(request: Request) -> None:
+        if urlsplit(request.url).hostname not in {"127.0.0.1", None}:
+            troubles.append(f"left the machine: {request.url}")
+
+    found.on("pageerror", failed)
+    found.on("console", said)
+    found.on("request", asked)
     found.goto(f"{demo.url}/")
     yield found
+    found.remove_listener("pageerror", failed)
+    found.remove_listener("console", said)
+    found.remove_listener("request", asked)
+    found.unroute_all(behavior="ignoreErrors")
+    found.evaluate("localStorage.clear()")
+    found.goto("about:blank")
     assert troubles == []

@@ -3,7 +3,7 @@
 import re
 from pathlib import Path
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from tests.e2e.conftest import answered, design_row, settled
 from tests.e2e.test_sheet import kept, open_design, serious_findings
@@ -183,6 +183,12 @@ def test_values_are_shared_across_designs(page: Page) -> None:
 def test_sharing_can_be_cancelled(page: Page) -> None:
     for box in page.get_by_role("checkbox", disabled=False).all():
         box.check()
+    held: list[Route] = []  # that it is done is told too late, or not
+
+    def hold(route: Route) -> None:
+        held.append(route) if route.request.method == "GET" else route.continue_()
+
+    page.route("**/api/jobs/*", hold)
     page.get_by_role("button", name="Share values").click()
     page.get_by_role("button", name="Cancel").click()
     expect(page.get_by_text("Cancelled; nothing is changed.")).to_be_visible()
