@@ -111,7 +111,7 @@ def test_the_careful_choice_is_told_in_facts_that_hold() -> None:
     assert len(taken.choice.values) == fewest
     order = ["E3", "E6", "E12", "E24", "E48", "E96", "E192", ""]
     assert order.index(taken.choice.series) == min(order.index(c.series) for c in passing)
-    assert f"of the {len(passing)} of these {len(found.rows)} that pass" in taken.words
+    assert f"of the {len(passing)} of these {len(found.rows)} that pass," in taken.words
     assert taken.words.startswith("18 kΩ over 6.8 kΩ: ")
     # By hand: 12 V over 24.8 kΩ is 484 µA, 18 kΩ beside 6.8 kΩ is 4.94 kΩ.
     assert taken.words.endswith("it draws 484 µA, its tap is seen as 4.94 kΩ.")
@@ -122,4 +122,4 @@ def test_where_nothing_passes_there_is_no_careful_choice() -> None:
     assert careful(found.listed) is None
     only = listed("divider", supply_v="12 V", target_v="3.3 V", most=1)
     assert only.careful is not None
-    assert ": the only one of these 1 that passes;" in only.careful.words
+    assert ": the only choice here, and it passes;" in only.careful.words

@@ -30,6 +30,11 @@ POINTS = [
     ("0 °C 27k, 20 °C 11k2, 40 °C 5k1", [(27e3, "0 °C"), (11.2e3, "20 °C"), (5.1e3, "40 °C")]),
     ("dark 1M; bright 2k2", [(1e6, "dark"), (2.2e3, "bright")]),
     ("27k, 11k2", [(27e3, ""), (11.2e3, "")]),
+    ("27k,11k2,5k1", [(27e3, ""), (11.2e3, ""), (5.1e3, "")]),
+    ("100,200,300", [(100.0, ""), (200.0, ""), (300.0, "")]),
+    ("11,2k,5,1k", [(11.2e3, ""), (5.1e3, "")]),
+    ("0 °C 27k, 20 °C 11,2k, 40 °C 5,1 kΩ", [(27e3, "0 °C"), (11.2e3, "20 °C"), (5.1e3, "40 °C")]),
+    ("0 °C 27,0 kΩ; 40 °C 5,1 kΩ", [(27e3, "0 °C"), (5.1e3, "40 °C")]),
     ("0 °C: 27 kΩ, 40 °C: 5.1 kΩ", [(27e3, "0 °C"), (5.1e3, "40 °C")]),
     ("−10 °C = 350, 10 °C = 352", [(350.0, "−10 °C"), (352.0, "10 °C")]),
 ]
@@ -43,7 +48,7 @@ def test_points_are_what_they_stand_for_and_a_resistance(
 
 
 REFUSED = [
-    ("sensor", "27k", "1 points: a sensor has 2 to 9, like 0 °C 27k, 40 °C 5k1"),
+    ("sensor", "27k", "1 point: a sensor has 2 to 9, like 0 °C 27k, 40 °C 5k1"),
     ("sensor", "0 °C warm, 40 °C 5k1",
      "“0 °C warm” is no point: write what it stands for and its resistance, like 20 °C 11k2"),
     ("position", "middle", "“middle” is no leg: write either leg or lower leg or upper leg"),

@@ -51,7 +51,8 @@ def read_bands(colours: Sequence[str]) -> list[MarkRead]:
         cannot stand in its place from either end: the place from the left is told.
     """
     if len(colours) not in BANDS:
-        msg = f"{len(colours)} bands are seen; a resistor has 3 to 6"
+        said = "1 band is" if len(colours) == 1 else f"{len(colours)} bands are"
+        msg = f"{said} seen; a resistor has 3 to 6"
         raise DomainError(msg, field="bands")
     seen = [name.strip().casefold() for name in colours]
     for place, name in enumerate(seen, start=1):

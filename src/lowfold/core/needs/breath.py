@@ -11,7 +11,6 @@ import math
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from itertools import zip_longest
 from typing import Final
 
 from lowfold.core.errors import LowfoldError, TooLargeError
@@ -74,7 +73,7 @@ ROLES: Final[dict[tuple[Kind, Cue], str]] = {
     (OHM, "place"): "place", (OHM, "seen"): "seen", (OHM, "to"): "ohms",
     (AMPERE, "max"): "max", (AMPERE, "min"): "min", (AMPERE, "load"): "load",
     (AMPERE, "pin"): "pin", (AMPERE, "use"): "use",
-    (FRACTION, "within"): "within", (FRACTION, "stress"): "stress",
+    (FRACTION, "within"): "within", (FRACTION, "max"): "within", (FRACTION, "stress"): "stress",
     (FRACTION, "tracking"): "tracking", (FRACTION, "drift"): "drift",
     (FRACTION, "tolerance"): "tolerance", (VOLT, "around"): "both",
 }  # fmt: skip
@@ -93,6 +92,7 @@ PLAIN: Final[dict[Kind, str]] = {
     VOLT: "volts", OHM: "ohms", AMPERE: "amps", FRACTION: "tolerance", CELSIUS: "celsius",
     PPM_PER_KELVIN: "tcr", WATT: "rating",
 }  # fmt: skip
+FURTHEST: Final = 4  #: pieces between how many and of what: two 1 % E24 0603 resistors
 VOLTS: Final = frozenset({"volts", "target", "supply"})
 #: What stands between two figures, by their unit.
 ENDS: Final[dict[Kind, tuple[str, str]]] = {OHM: ("min_ohm", "max_ohm"), AMPERE: ("min", "max")}
@@ -140,9 +140,19 @@ class _Said:
 
 #: Words that speak of the figure before them: what they make of which roles.
 BEHIND: Final[dict[str, tuple[frozenset[str], str]]] = {
-    "reference": (frozenset({"volts", "supply"}), "reference"),
-    **dict.fromkeys(("supply", "input"), (frozenset({"volts"}), "supply")),
-    "in place": (frozenset({"ohms", "load"}), "place"),
+    word: (frozenset(roles.split("|")), role)
+    for words, roles, role in (
+        ("reference|ref|vref", "volts|supply", "reference"),
+        ("supply|input|rail", "volts", "supply"),
+        ("in place", "ohms|load", "place"),
+        ("load", "ohms|amps", "load"),
+        ("source|source resistance", "ohms", "source"),
+        ("max|maximum|at most|or less", "amps", "max"),
+        ("min|minimum|at least|or more", "amps", "min"),
+        ("pin|pin current|bias|bias current", "amps", "pin"),
+        ("accuracy|precision|overall|in all", "tolerance", "within"),
+    )
+    for word in words.split("|")
 }
 
 
@@ -161,13 +171,13 @@ class _Listener:
         self._unit: Kind | None = None  #: of the last figure
         self._apart = False  #: a comma or an “and” since the last figure
 
-    def hear(self, piece: Lexeme, following: Lexeme | None) -> None:
-        """Take the next piece."""
+    def hear(self, piece: Lexeme, following: Sequence[Lexeme]) -> None:
+        """Take the next piece, knowing what is still to come."""
         if piece.series or piece.size:
             self.said.append(_Said("values" if piece.series else "rating", piece))
             self._cue = None
         elif piece.cue is not None:
-            self._word(piece)
+            self._word(piece, following)
         elif piece.kinds or piece.bare:
             self._figure(piece, following)
         elif piece.ratio:
@@ -186,11 +196,15 @@ class _Listener:
         there = self.text[piece.start : piece.end]
         self.unread.append(Unread(piece.start, piece.end, there, message))
 
-    def _word(self, piece: Lexeme) -> None:
+    def _word(self, piece: Lexeme, following: Sequence[Lexeme]) -> None:
         cue, last = piece.cue, self.said[-1] if self.said else None
         roles, role = BEHIND.get(piece.text.casefold(), (frozenset(), ""))
-        if last is not None and last.role in roles and not self._apart:
+        behind = last is not None and last.role in roles and not self._apart
+        if last is not None and behind and not (role == "reference" and _less(following, last)):
             last.role, self._cue = role, None
+            self._loads(last)
+        elif cue == "max" and self._cue is not None and self._cue.cue == "seen":
+            pass  # output resistance below 10k
         elif cue == "and" or (cue == "to" and self._last == "between"):
             self._again, self._apart = self._last, True
         elif cue == "drawer":
@@ -200,12 +214,12 @@ class _Listener:
         elif cue not in {"filler", "parts"} and not (cue == "from" and piece.text == "supply"):
             self._cue = piece
 
-    def _figure(self, piece: Lexeme, following: Lexeme | None) -> None:
+    def _figure(self, piece: Lexeme, following: Sequence[Lexeme]) -> None:
         before, again, last = self._cue, self._again, self.said[-1] if self.said else None
         cue, joined = before.cue if before else None, self._apart
         self._cue, self._again, self._apart = None, None, False
         self._last = cue or again
-        if piece.bare and following is not None and following.cue == "parts":
+        if piece.bare and self._is_count(following):
             self.said.append(_Said("count", piece))
         elif piece.bare and not self._is_resistance(piece, following):
             self.refuse(piece, f"“{piece.text}” has no unit: write what it is, {piece.text} V")
@@ -239,29 +253,58 @@ class _Listener:
             word = before.text if before else ""
             self.refuse(piece, f"“{word}” does not stand before {kind.name} in a need")
             return
+        roles = [s.role for s in self.said]
+        if role == "supply" and "volts" in roles and "target" in roles[roles.index("volts") :]:
+            supply = self.said[roles.index("volts")].text
+            self.refuse(piece, f"the supply is said already: {supply}")
+            return
         one = _Said(role, piece)
-        taps = [s for s in self.said if s.role in {"target", "volts"}]
-        if role == "load" and taps and taps[-1].load is None:
-            taps[-1].load = one
+        self._loads(one)
         self.said.append(one)
+
+    def _loads(self, one: _Said) -> None:
+        """Hang a load on the tap that was said last."""
+        taps = [s for s in self.said if s.role in {"target", "volts"}]
+        if one.role == "load" and taps and taps[-1].load is None:
+            taps[-1].load = one
 
     def _role(self, kind: Kind, cue: Cue | None, again: Cue | None) -> str | None:
         """Return what a figure is; None where the word before it is none of its kind."""
         if kind in ENDS and "between" in (cue, again):
             low, high = ENDS[kind]
             return high if any(s.role == low for s in self.said) else low
+        if kind is VOLT and cue == "load" and not any(s.role == "target" for s in self.said):
+            return "target"  # 12 V into 3 V
         found = ROLES.get((kind, cue or again)) if cue or again else None  # type: ignore[arg-type]
         loose = cue is None or (cue in LOOSE and kind is not VOLT)
         return PLAIN[kind] if found is None and loose else found
 
-    def _is_resistance(self, piece: Lexeme, following: Lexeme | None) -> bool:
+    def _is_count(self, following: Sequence[Lexeme]) -> bool:
+        """Whether a number says how many: two parts, three 1 % resistors."""
+        for piece in following:
+            if piece.cue == "parts":
+                return True
+            if not (piece.series or piece.size or FRACTION in piece.kinds):
+                return False
+        return False
+
+    def _is_resistance(self, piece: Lexeme, following: Sequence[Lexeme]) -> bool:
         """Whether a number without a unit is the resistance that is wanted: 4700 1 %.
 
-        A word nobody knows behind it may be its unit.
+        A word nobody knows behind it may be its unit, and of 12 to 3.3 both are something else.
         """
         signed = piece.text.startswith(("-", "−", "+"))
-        unit = following is not None and not following.known
-        return OHM in piece.kinds and not self.said and not signed and not unit
+        unit = bool(following) and not following[0].known
+        more = len(following) > 1 and following[0].cue == "to" and following[1].bare
+        alone = not self.said and not any(u.text[0].isdigit() for u in self.unread)
+        return OHM in piece.kinds and alone and not (signed or unit or more)
+
+
+def _less(following: Sequence[Lexeme], said: _Said) -> bool:
+    """Whether a lower voltage comes next, which is the likelier reference of the two."""
+    if not following or VOLT not in following[0].kinds or following[0].bare:
+        return False
+    return read(following[0].text, VOLT) < read(said.text, VOLT)
 
 
 def read_breath(text: str, families: tuple[Family, ...] = ()) -> Breath:
@@ -285,8 +328,8 @@ def read_breath(text: str, families: tuple[Family, ...] = ()) -> Breath:
     names = [family.name for family in families_with_typical(families)]
     pieces = _with_units(lexemes(text, names))
     heard = _Listener(text)
-    for piece, following in zip_longest(pieces, pieces[1:]):
-        heard.hear(piece, following)
+    for place, piece in enumerate(pieces, start=1):
+        heard.hear(piece, pieces[place : place + FURTHEST])
     _range_of_supply(heard.said)
     kind = _kind_of(heard)
     if kind is None:

@@ -34,14 +34,20 @@ Cue = Literal[
 #: By what they say, the phrases; the longest that fits counts.
 PHRASES: Final[dict[Cue, str]] = {
     "to": (
-        "to|down to|make|makes|making|get|give|gives|set|sets|->|-->|→|=>|⇒|output|out|wanted|…|..|"
-        "...|-|–|—|−"
+        "to|down to|make|makes|making|get|give|gives|set|sets|->|-->|→|=>|⇒|⟶|➔|➜|output|out|vout|"
+        "wanted|…|..|...|-|–|—|−"
     ),
-    "from": "from|out of|supply|supplied|input|vin|on",
-    "load": "into|load|loaded with|loaded by|feeding|driving",
-    "max": "at most|no more than|not more than|less than|max|maximum|under|below|up to|≤|<=|<|most",
-    "min": "at least|no less than|not less than|more than|min|minimum|over|above|≥|>=|>|least",
-    "within": "within|accurate to|to within|good to",
+    "from": "from|out of|supply|supplied|input|vin|vcc|vdd|vbat|rail|on",
+    "load": "into|load|rl|rload|iload|loaded with|loaded by|feeding|driving",
+    "max": (
+        "at most|no more than|not more than|less than|max|maximum|under|below|up to|≤|<=|<|most|"
+        "imax|or less"
+    ),
+    "min": (
+        "at least|no less than|not less than|more than|min|minimum|over|above|≥|>=|>|least|imin|"
+        "or more"
+    ),
+    "within": "within|accurate to|to within|good to|accuracy|precision|overall|in all",
     "around": "±|+/-|+-|plus or minus",
     "reference": "reference|ref|reference of|vref",
     "feedback": "feedback|fb|regulator",
@@ -51,12 +57,12 @@ PHRASES: Final[dict[Cue, str]] = {
     "place": "completing|in place",
     "between": "between",
     "use": "across|carrying|taking|through",
-    "pin": "pin|pin current|bias|pin taking|pin takes",
+    "pin": "pin|pin current|bias|bias current|pin taking|pin takes",
     "stands": "stands|what stands|which stands|surviving",
     "tracking": "tracking|tracking to|of one array tracking to",
     "drift": "drift|drifting",
     "stress": "stress|used to|derated to|loaded to",
-    "seen": "seen as|output resistance|seen as at most",
+    "seen": "seen as|output resistance|output impedance|seen as at most",
     "parts": "parts|part|resistors|parts a leg|in a leg",
     "drawer": "drawer|the drawer|my drawer|stock|my stock",
     "and": "and|,|;|&|then|/|+",
@@ -66,7 +72,7 @@ PHRASES: Final[dict[Cue, str]] = {
         "divider|divide|voltage|voltages|volts|current|drawing|draws|draw|consuming|using|use|chip|"
         "size|tap|taps|tapped|pair|ladder|each|is|be|must|should|ambient|temperature|series|accepted|"
         "deviation|error|:|.|(|)|=|nominal|target|only|my|it|so|that|worst|case|as|leg|legs|per|by|dc|"
-        "network|circuit|string|sense|battery|adc"
+        "network|circuit|string|sense|battery|adc|pull-up|pull-down|pullup|pulldown|loop|burden|shunt"
     ),
 }
 CUES: Final[dict[str, Cue]] = {
@@ -76,10 +82,10 @@ MOST_WORDS: Final = max(len(phrase.split()) for phrase in CUES)
 COUNTS: Final = ("one", "two", "three", "four", "five", "six")
 
 _PREFIX = r"(?:[pnuUµμmkKMG]|[Kk]ilo|[Kk]il|[Mm]ega|[Mm]eg|milli|micro|nano|giga)"
-_NAMES = r"(?:[Oo]hms?|OHMS?|Ω|Ω|[Vv]olts?|V|[Aa]mps?|[Aa]mperes?|A|[Ww]atts?|W)"
+_NAMES = r"(?:[Oo]hms?|OHMS?|Ω|Ω|[Vv]olts?|[Vv]|[Aa]mps?|[Aa]mperes?|A|[Ww]atts?|[Ww])"
 _UNIT = (
-    rf"(?:{_PREFIX}[ -]?{_NAMES}(?:[ ]?DC)?|{_NAMES}(?:[ ]?DC)?|°C|℃|deg ?C|C|ppm/(?:K|°C|C)|ppm|"
-    r"%|percent|R|[kKM]|[Mm]eg)"
+    rf"(?:{_PREFIX}[ -]?{_NAMES}(?:[ ]?DC)?|[munµμ]a|{_NAMES}(?:[ ]?DC)?|"
+    r"°C|℃|deg ?C|C|ppm/(?:K|°C|C)|ppm|%|percent|R|[kKM]|[Mm]eg)"
 )
 _DIGITS = r"(?:[0-9]{1,3}(?:[ \u202f\u00a0][0-9]{3})+(?![0-9])|[0-9]+)"
 _POWER = r"(?:[eE][-+][0-9]{1,3}|[eE][0-9]{1,3}(?![0-9A-Za-z]))"

@@ -239,13 +239,15 @@ def _words(taken: Choice, count: int, passing: int, reasons: Sequence[str], left
     """Say which one and why, in one sentence of computed facts."""
     legs = len(taken.lines) == 2 and taken.output_ohms is not None
     shown = (" over " if legs else ", ").join(line for line in taken.lines if line)
-    if passing == 1:
+    if count == 1:
+        why = "the only choice here, and it passes"
+    elif passing == 1:
         why = f"the only one of these {count} that passes"
     else:
         why = (
-            f"of all {count} here, which pass,"
+            f"of these {count}, all of which pass,"
             if passing == count
-            else (f"of the {passing} of these {count} that pass")
+            else f"of the {passing} of these {count} that pass,"
         )
         if reasons:
             one = "the only one" if left == 1 else f"one of {left}"

@@ -54,6 +54,8 @@ POSITIONS: Final[dict[str, tuple[Position, ...]]] = {
     "either leg": ("lower", "upper"), "either": ("lower", "upper"), "lower leg": ("lower",),
     "lower": ("lower",), "upper leg": ("upper",), "upper": ("upper",),
 }  # fmt: skip
+#: A figure with a decimal comma, 11,2k, and not three of 100,200,300 or two of 11k2,5k1.
+DECIMAL_COMMA: Final = re.compile(r"(?<![\w.])(?<![0-9],)([0-9]+),([0-9]+)(?![0-9,])")
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,7 +102,7 @@ class SensorBrief:
 def _points(text: str) -> tuple[Any, str]:
     """Read the points of a sensor: `0 °C 27k, 20 °C 11k2, 40 °C 5k1`."""
     found = []
-    for piece in re.split(r"[,;\n]+", text):
+    for piece in re.split(r"[,;\n]+", DECIMAL_COMMA.sub(r"\1.\2", text)):
         if not piece.strip():
             continue
         label, _, last = piece.strip().rpartition(" ")
@@ -120,7 +122,8 @@ def _points(text: str) -> tuple[Any, str]:
             raise DomainError(msg)
         found.append(SensorPoint(ohms, label.strip(" :=")))
     if not FEWEST <= len(found) <= MOST:
-        msg = f"{len(found)} points: a sensor has {FEWEST} to {MOST}, like 0 °C 27k, 40 °C 5k1"
+        said = "1 point" if len(found) == 1 else f"{len(found)} points"
+        msg = f"{said}: a sensor has {FEWEST} to {MOST}, like 0 °C 27k, 40 °C 5k1"
         raise DomainError(msg)
     shown = ", ".join(f"{p.label} {write(p.ohms, OHM, 4, trim=True)}".strip() for p in found)
     return tuple(found), shown
