@@ -12,6 +12,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Final
 
+from lowfold.core.errors import LowfoldError
 from lowfold.core.needs.breath_words import Cue, Lexeme
 from lowfold.core.values.quantities import (
     AMPERE,
@@ -276,8 +277,19 @@ def _with_units(pieces: Sequence[Lexeme]) -> list[Lexeme]:
         if after == place + 1 or after >= len(found):
             continue
         other = found[after]
-        unit = _NUMBER_BEFORE.sub("", other.text, count=1)
-        if other.kinds and not other.bare and unit and unit != "%":
-            text = f"{piece.text} {unit}"
+        unit = "" if other.bare else _NUMBER_BEFORE.sub("", other.text, count=1)
+        if re.match("[vV][0-9]", unit):
+            unit = "V"  # of 3V3
+        text = f"{piece.text} {unit}"
+        if unit and unit != "%" and _readable(text, other.kinds):
             found[place] = replace(piece, text=text, kinds=other.kinds, bare=False)
     return found
+
+
+def _readable(text: str, kinds: Sequence[Kind]) -> bool:
+    """Whether a figure can be read as the first of some kinds."""
+    try:
+        read(text, kinds[0])
+    except (IndexError, LowfoldError):
+        return False
+    return True
