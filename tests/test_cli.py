@@ -7,6 +7,7 @@ from pathlib import Path
 import pytest
 from typer.testing import CliRunner
 
+from lowfold.api.app import DOCUMENT
 from lowfold.cli import app
 from lowfold.demo.designs import DESIGNS, load_demo
 from lowfold.settings import Settings
@@ -20,6 +21,8 @@ def test_openapi_document_is_printed() -> None:
     document = json.loads(RUN.invoke(app, ["openapi"]).stdout)
     assert document["info"]["title"] == "Lowfold"
     assert "/api/divider/search" in document["paths"]
+    served = json.loads(DOCUMENT.read_text(encoding="utf-8"))
+    assert served == document, "run make schema"
 
 
 def test_a_taken_port_is_said_in_words(tmp_path: Path) -> None:

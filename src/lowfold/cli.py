@@ -14,7 +14,7 @@ import typer
 import uvicorn
 from pydantic import ValidationError
 
-from lowfold.api.app import create_app
+from lowfold.api.app import create_app, described
 from lowfold.settings import Settings
 from lowfold.store.database import CannotOpen, Database
 
@@ -173,5 +173,4 @@ def meter(
 @app.command()
 def openapi() -> None:
     """Print the OpenAPI document."""
-    document = create_app(Settings(data=Path(tempfile.gettempdir()))).openapi()
-    typer.echo(json.dumps(document, indent=2, ensure_ascii=False))
+    typer.echo(json.dumps(described(), indent=2, ensure_ascii=False))
