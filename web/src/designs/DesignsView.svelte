@@ -4,7 +4,6 @@
 
   import type { Design } from "$api";
   import Notice from "../shell/Notice.svelte";
-  import { status } from "../shell/status.svelte";
   import { KIND_WORDS } from "../sheet/sentences";
   import Deleted from "./Deleted.svelte";
   import DesignRows from "./DesignRows.svelte";
@@ -22,10 +21,7 @@
   const KINDS = Object.entries(KIND_WORDS) as [Design["kind"], string][];
 
   onMount(() => {
-    void designs.load().then(() => {
-      status.kept = "";
-      status.trouble = false;
-    });
+    void designs.load();
   });
 
   onDestroy(() => {

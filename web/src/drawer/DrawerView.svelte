@@ -2,7 +2,6 @@
   import { onMount, tick } from "svelte";
 
   import Notice from "../shell/Notice.svelte";
-  import { status } from "../shell/status.svelte";
   import CsvButtons from "./CsvButtons.svelte";
   import { DrawerState } from "./drawer.svelte";
   import DrawerTabs from "./DrawerTabs.svelte";
@@ -13,7 +12,6 @@
   let dragging = $state(false);
 
   onMount(() => {
-    status.kept = "";
     void stock.load();
   });
 

@@ -3,7 +3,6 @@
 
   import type { FamilyAnswer } from "$api";
   import Notice from "../shell/Notice.svelte";
-  import { status } from "../shell/status.svelte";
   import CsvButtons from "./CsvButtons.svelte";
   import DrawerTabs from "./DrawerTabs.svelte";
   import { CELLS, FamiliesState, type Cell } from "./families.svelte";
@@ -14,7 +13,6 @@
   const cells = Object.keys(CELLS) as Cell[];
 
   onMount(() => {
-    status.kept = "";
     void families.load();
   });
 

@@ -3,7 +3,6 @@
 
   import type { MeterAnswer } from "$api";
   import Notice from "../shell/Notice.svelte";
-  import { status } from "../shell/status.svelte";
   import CsvButtons from "./CsvButtons.svelte";
   import DrawerTabs from "./DrawerTabs.svelte";
   import MeterSheet from "./MeterSheet.svelte";
@@ -14,7 +13,6 @@
   const meters = new MetersState();
 
   onMount(() => {
-    status.kept = "";
     void meters.load();
   });
 

@@ -17,7 +17,9 @@
   const columns = $derived(
     legs
       ? "grid-cols-[34px_76px_70px_72px_minmax(0,1fr)_64px_68px_62px_40px]"
-      : "grid-cols-[40px_minmax(0,190px)_88px_72px_minmax(0,1fr)_66px_62px_40px]",
+      : sheet.kind === "ladder"
+        ? "grid-cols-[34px_minmax(0,130px)_72px_72px_minmax(0,1fr)_64px_62px_40px]"
+        : "grid-cols-[40px_minmax(0,190px)_88px_72px_minmax(0,1fr)_66px_62px_40px]",
   );
   const heads = $derived({
     lines: {
@@ -123,7 +125,7 @@
       <span class={legs ? "text-right" : ""}>{heads.lines}</span>
       <span class="text-right">{heads.output}</span>
       <span class="text-right">off by</span>
-      <span class="flex justify-between px-3"
+      <span class="flex justify-between px-3 whitespace-nowrap"
         ><span>{answer.scale.low_shown}</span><span>{answer.scale.high_shown}</span></span
       >
       <span class="text-right">draws</span>
@@ -176,7 +178,7 @@
               </span>
             </span>
             <span class="flex flex-col items-center leading-none">
-              <span class="flex items-center gap-1">
+              <span class="flex max-w-9 flex-wrap items-center justify-center gap-x-1 gap-y-0.5">
                 {#if row.notation === sheet.held}<span
                     class="text-copper text-note"
                     role="img"

@@ -46,7 +46,9 @@
     {/each}
   </nav>
   <div class="text-soft ml-auto flex items-center gap-x-[clamp(0.5rem,1.4vw,1rem)]">
-    <span role="status" class={status.trouble ? "text-fail font-semibold" : ""}>{status.kept}</span>
+    <span role="status" class={status.trouble ? "text-fail font-semibold" : ""}
+      >{place.startsWith("/designs/") ? status.kept : ""}</span
+    >
     <button
       type="button"
       class="hover:text-ink cursor-pointer whitespace-nowrap"

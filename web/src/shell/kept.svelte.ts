@@ -95,6 +95,7 @@ export abstract class KeptDesign {
 
   open(): void {
     status.kept = `revision ${this.revision}`;
+    status.trouble = false;
     void listFamilies().then(({ data }) => (this.families = (data ?? []).map((f) => f.name)));
     void this.ask().then(() => this.#lookAtBuild());
   }

@@ -1,2 +1,2 @@
-/** What the shell's header says about keeping: one line, set by the open sheet. */
+/** What the shell's header says about keeping: one line, set by the open design, shown beside it alone. */
 export const status = $state({ kept: "", trouble: false });

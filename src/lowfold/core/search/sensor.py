@@ -139,13 +139,21 @@ def search_sensor(need: SensorNeed) -> SensorFound:
     kept = np.flatnonzero(cool & inside & straight)
     if not len(kept):
         return SensorFound((), searched, _reason(need, cool, inside, outputs))
-    key = bent if need.aim == "linear" else -swing
-    # The better, then the cooler, then the smaller part
-    order = kept[np.lexsort((values[kept], watts[kept], key[kept]))][: need.limit]
+    key = bent if need.aim == "linear" else -swing / need.supply_volts
+    # The better, then the cooler, then the sensor below, then the smaller part; what is alike but
+    # for a double's last places is alike
+    ranks = (values, place, _alike(watts / watts.max()), _alike(key))
+    order = kept[np.lexsort([rank[kept] for rank in ranks])][: need.limit]
     legs = tuple(
         _leg(need, float(values[k]), need.positions[place[k]], float(watts[k])) for k in order
     )
     return SensorFound(legs, searched, None)
+
+
+def _alike(shares: FloatArray) -> FloatArray:
+    """Return shares of one, those the same that differ by their last places alone."""
+    rounded: FloatArray = np.round(shares, 12)
+    return rounded
 
 
 def _inside(need: SensorNeed, outputs: FloatArray) -> npt.NDArray[np.bool_]:
