@@ -14,7 +14,8 @@ from lowfold.core.checking.check import PartCheck
 from lowfold.core.checking.faults import Fault, Mode
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.needs.choice import Judged
-from lowfold.core.needs.gate_words import STIFF, corner_words, passing_words, sentence, times
+from lowfold.core.needs.conditions import STIFF
+from lowfold.core.needs.gate_words import corner_words, passing_words, sentence, times
 from lowfold.core.needs.gates import stiffness
 from lowfold.core.needs.mark import Mark
 from lowfold.core.parts.ratings import derated_watts

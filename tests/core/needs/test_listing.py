@@ -6,7 +6,7 @@ import pytest
 
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.needs.kinds import KINDS, BriefKind, Choices, choices_for, read_brief, weigh
-from lowfold.core.needs.listing import RANK, careful, in_order, ratio_of
+from lowfold.core.needs.listing import RANK, in_order, ratio_of
 from lowfold.core.network.notation import Netlist, read_text
 from lowfold.core.network.tree import Element
 
@@ -88,8 +88,8 @@ def test_a_ratio_too_hot_in_its_comfortable_decade_is_listed_in_one_that_passes(
     need = read_brief("divider", {"supply_v": "60 V", "target_v": "30 V", "rating": "0402"}).need
     assert need is not None
     pair = [network(f"R1={r} + @OUT + R2={r}") for r in ("10k", "1k", "100k", "1M")]
-    (row,), looked_at = in_order(need.weigh, pair, "nearest", by_ratio=True, most=5)
-    assert looked_at == 1
+    (row,), faces = in_order(need.weigh, pair, "nearest", by_ratio=True, most=5)
+    assert len(faces) == 1
     # By hand: 30 V across 10 kΩ is 90 mW, above half of 1/16 W; across 100 kΩ it is 9 mW.
     assert row.choice.values == (100e3, 100e3)
     assert list(row.decades) == [pair[1], pair[0], pair[3]]
@@ -99,27 +99,3 @@ def test_the_first_row_does_not_depend_on_how_many_are_listed() -> None:
     for kind in KINDS:
         notations = {listed(kind, most=most).rows[0].notation for most in (1, 5, 12)}
         assert len(notations) == 1
-
-
-def test_the_careful_choice_is_told_in_facts_that_hold() -> None:
-    found = listed("divider", supply_v="12 V", target_v="3.3 V")
-    taken = found.careful
-    assert taken is not None
-    passing = [c for c in found.rows if c.judged.verdict is Verdict.PASS]
-    assert taken.choice in passing
-    fewest = min(len(c.values) for c in passing)
-    assert len(taken.choice.values) == fewest
-    order = ["E3", "E6", "E12", "E24", "E48", "E96", "E192", ""]
-    assert order.index(taken.choice.series) == min(order.index(c.series) for c in passing)
-    assert f"of the {len(passing)} of these {len(found.rows)} that pass," in taken.words
-    assert taken.words.startswith("18 kΩ over 6.8 kΩ: ")
-    # By hand: 12 V over 24.8 kΩ is 484 µA, 18 kΩ beside 6.8 kΩ is 4.94 kΩ.
-    assert taken.words.endswith("it draws 484 µA, its tap is seen as 4.94 kΩ.")
-
-
-def test_where_nothing_passes_there_is_no_careful_choice() -> None:
-    found = listed("divider", supply_v="12 V", target_v="3.3 V", within="0.1 %")
-    assert careful(found.listed) is None
-    only = listed("divider", supply_v="12 V", target_v="3.3 V", most=1)
-    assert only.careful is not None
-    assert ": the only choice here, and it passes;" in only.careful.words

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Hashable
 from dataclasses import dataclass
+from typing import Final
 
 from lowfold.core.checking.check import Demand, Demands
 from lowfold.core.checking.survey import Asked
@@ -16,7 +18,10 @@ from lowfold.core.parts.limits import PartLimits, half_width
 from lowfold.core.solving.nets import Load
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
 
-__all__ = ["Conditions", "Wanted", "load_range"]
+__all__ = ["STIFF", "Conditions", "Wanted", "load_range"]
+
+#: String current at least so many times the load current makes a divider stiff (common practice).
+STIFF: Final = 10.0
 
 #: What drives a network whose brief states no use: its resistance is asked for, its power is not.
 UNSTATED = Supply(1.0)
@@ -72,6 +77,22 @@ class Conditions:
     def whole(self) -> Wanted | None:
         """Return the resistance that is wanted."""
         return next((w for w in self.wanted if not w.at), None)
+
+    @property
+    def stiff_ohms(self) -> float | None:
+        """Return the most that a string across the supply may have to be stiff, Ω.
+
+        It carries ten times what its loads draw, and that as well (common practice); None where
+        nothing is loaded.
+        """
+        volts = {w.at: w.target for w in self.outputs}
+        drawn = math.fsum(
+            token.amps or (volts.get(at, 0.0) / token.ohms if token.ohms else 0.0)
+            for at, token in self.loads
+        )
+        if self.supply is None or drawn <= 0:
+            return None
+        return (self.supply.volts - self.supply.low_volts) / ((STIFF + 1) * drawn)
 
     @property
     def asked(self) -> Asked:

@@ -8,6 +8,7 @@ from typing import Final
 
 from lowfold.core.checking.check import PartCheck
 from lowfold.core.checking.verdict import Verdict
+from lowfold.core.needs.conditions import STIFF
 from lowfold.core.needs.mark import Mark
 from lowfold.core.tolerance.loadline import LoadLine, Passing
 from lowfold.core.tolerance.spread import ResistanceSpread
@@ -15,7 +16,6 @@ from lowfold.core.values.quantities import AMPERE, FRACTION, OHM, VOLT, WATT, Ki
 
 __all__ = [
     "OVER_IN_TIMES",
-    "STIFF",
     "beside_words",
     "corner_words",
     "load_words",
@@ -31,9 +31,6 @@ __all__ = [
     "times",
     "value_words",
 ]
-
-#: String current at least so many times the load current makes a divider stiff (common practice).
-STIFF: Final = 10.0
 
 #: Outputs that need no name where there is one: a divider's, a whole resistance.
 UNNAMED: Final = ("", "OUT")

@@ -5,15 +5,16 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from functools import cached_property, lru_cache
+from functools import lru_cache
 from typing import Final, Literal
 
 from lowfold.core.needs.brief import Brief, NeedKind
+from lowfold.core.needs.careful import Careful, careful, lighter_ones
 from lowfold.core.needs.choice import Choice, Found, Preference, Trade
 from lowfold.core.needs.divider import DIVIDER, DividerBrief, trades_of
 from lowfold.core.needs.feedback import FEEDBACK, FeedbackBrief
 from lowfold.core.needs.ladder import LADDER, LadderBrief
-from lowfold.core.needs.listing import Careful, Row, careful, in_order, ratio_of
+from lowfold.core.needs.listing import Row, in_order, ratio_of, with_row
 from lowfold.core.needs.parts import family_figures, family_tokens
 from lowfold.core.needs.resistance import RESISTANCE
 from lowfold.core.needs.tokens import TokenReading, read_tokens
@@ -63,16 +64,12 @@ class Choices:
     found: Found
     looked_at: int  #: of the best, so many were looked at for what passes
     scale: float  #: half width of the shared scale, a fraction of the target
+    careful: Careful | None  #: which one a careful designer takes of those looked at
 
     @property
     def rows(self) -> tuple[Choice, ...]:
         """Return the choices as they are listed, without those in other decades."""
         return tuple(row.choice for row in self.listed)
-
-    @cached_property
-    def careful(self) -> Careful | None:
-        """Return which of those listed a careful designer takes."""
-        return careful(self.listed)
 
 
 def read_brief(
@@ -182,10 +179,20 @@ def choices_for(
             "the range. Fill it in the Drawer view, or name a series"
         )
         found = replace(found, reason=reason)
-    rows, looked_at = in_order(
-        brief.weigh, found.networks, preference, by_ratio=by_ratio, most=listed
+    rows, faces = in_order(
+        brief.weigh,
+        found.networks,
+        preference,
+        by_ratio=by_ratio,
+        most=listed,
+        stiff_ohms=brief.conditions.stiff_ohms,
     )
-    return Choices(rows, found, looked_at, _scale(brief, tuple(r.choice for r in rows)))
+    lighter = brief.weigh(more) if by_ratio and (more := lighter_ones(found, faces)) else []
+    taken = careful([*faces, *lighter])
+    if taken is not None and listed > 1 and taken.choice not in (r.choice for r in rows):
+        rows = with_row(rows, taken.choice, found.networks, listed)
+    scale = _scale(brief, tuple(r.choice for r in rows))
+    return Choices(rows, found, len(faces), scale, taken)
 
 
 @lru_cache(maxsize=32)
