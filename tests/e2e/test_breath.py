@@ -50,6 +50,21 @@ def test_what_is_understood_stands_beside_and_what_is_not_is_marked(page: Page) 
     expect(page.locator("[data-first]")).to_have_count(0)
 
 
+def test_what_a_careful_designer_takes_is_told_and_pinned_by_key(page: Page) -> None:
+    page.keyboard.press("+")
+    page.locator("#breath-line").fill("5 V to 2.5 V into 100k within 2 %")
+    # By hand: 10 kΩ beside the load's 100 kΩ is 9.09 kΩ, which 9.1 kΩ halves 5 V with
+    told = page.locator("[data-breath] [data-careful]")
+    expect(told).to_contain_text("9.1 kΩ over 10 kΩ")
+    page.keyboard.press("Enter")
+    settled(page)
+    page.keyboard.press("c")
+    chosen = page.locator("[role=option][aria-selected=true]")
+    expect(chosen).to_contain_text("9.1 kΩ")
+    page.keyboard.press("Enter")
+    expect(chosen).to_contain_text("pin")
+
+
 def test_it_opens_while_a_figure_is_being_typed(page: Page) -> None:
     open_design(page, "Battery sense")
     page.get_by_label("wanted voltage").focus()

@@ -77,7 +77,7 @@
         {/each}
         {#if breath.trouble}<li class="text-fail" role="alert">✕ {breath.trouble}</li>{/if}
       </ul>
-      <div class="border-crease min-h-24 border-t pt-2" data-meant>
+      <div class="border-crease min-h-34 border-t pt-2" data-meant>
         {#if breath.read?.kind}
           <p class="text-read">
             <strong>{KIND_WORDS[breath.read.kind]}</strong
@@ -99,6 +99,14 @@
                 >Open its sheet <kbd class="kbd kbd-xs text-base-content">Enter</kbd></button
               >
             </div>
+            <p class="mt-1 line-clamp-2 min-h-[2.5em] text-note leading-snug" data-careful>
+              {#if breath.sheet?.careful}
+                <span class="text-copper" aria-hidden="true">◆</span>
+                <span class="label-small">A careful designer takes</span>
+                <kbd class="kbd kbd-xs" title="on its sheet">c</kbd>
+                {breath.sheet.careful.words}
+              {/if}
+            </p>
           {:else if breath.sheet}
             <p class="text-soft mt-2">
               {breath.sheet.reason ?? breath.sheet.problem ?? "Its sheet says what is missing."}

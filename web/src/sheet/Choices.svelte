@@ -78,7 +78,8 @@
           type="button"
           class="hover:text-copper cursor-pointer text-left"
           title={answer.careful.words}
-          onclick={() => sheet.lookAt(answer.careful?.notation ?? "")}
+          aria-keyshortcuts="c"
+          onclick={() => sheet.lookAtCareful()}
           ><span class="text-copper" aria-hidden="true">◆</span>
           <span class="label-small">A careful designer takes</span>
           {answer.careful.words}</button

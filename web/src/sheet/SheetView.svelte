@@ -53,6 +53,9 @@
     } else if (event.key === "b" && !typing && !event.ctrlKey && !event.metaKey) {
       event.preventDefault();
       sheet.hold();
+    } else if (event.key === "c" && !typing && !event.ctrlKey && !event.metaKey) {
+      event.preventDefault();
+      sheet.lookAtCareful();
     } else if (event.key === "Escape" && !typing && sheet.held) {
       sheet.hold();
     } else if (event.key === "Enter" && at.matches("[data-token]")) {

@@ -180,6 +180,12 @@ export class SheetState extends KeptDesign implements Subject {
     void this.ask();
   }
 
+  /** Look at the choice that a careful designer takes. */
+  lookAtCareful(): void {
+    const careful = this.understood?.careful;
+    if (careful) this.lookAt(careful.notation);
+  }
+
   listMore(): void {
     this.#listed = MOST_LISTED;
     void this.ask();

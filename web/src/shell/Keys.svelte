@@ -14,6 +14,7 @@
     ["→ ←", "fold and unfold a step; on a sheet the same ratio a decade up and down"],
     ["z  Z  0", "a drawing nearer, further off, all of it; Shift with an arrow moves it"],
     ["h", "a network's potentials as heights"],
+    ["c", "on a sheet: the choice a careful designer takes"],
     ["b", "on a sheet: hold a choice, and set those under the cursor beside it"],
     ["s l p f w", "open spread, load, power, faults, what would pass"],
     ["t", "at the bench: take the reading from the meter on the wire"],
