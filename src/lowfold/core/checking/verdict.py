@@ -22,6 +22,9 @@ class Verdict(StrEnum):
     FAIL = "fail"
 
 
+ORDER: Final = tuple(Verdict)
+
+
 def verdict_on(used: float, allowed: float) -> Verdict:
     """Judge `used` of `allowed`, both ≥ 0 and in one unit; on the limit is still inside.
 
@@ -46,5 +49,4 @@ def worst(verdicts: Iterable[Verdict | None]) -> Verdict | None:
     verdicts : Iterable[Verdict | None]
         None where nothing was judged.
     """
-    order = list(Verdict)
-    return max((v for v in verdicts if v is not None), key=order.index, default=None)
+    return max((v for v in verdicts if v is not None), key=ORDER.index, default=None)

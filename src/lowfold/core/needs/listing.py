@@ -8,14 +8,14 @@ neither too soft for what it feeds nor heavier than need be stands for all of th
 from __future__ import annotations
 
 import math
-import re
 from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Final
 
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.needs.choice import Choice, Preference
-from lowfold.core.network.tree import Element, Part, parts_of, resistance, write_network
+from lowfold.core.network.tree import Chain, Element, Group, Part, Tap, parts_of, resistance
 from lowfold.core.search.pairing import discomfort
 
 __all__ = ["Row", "in_order", "ratio_of", "with_row"]
@@ -36,6 +36,7 @@ class Row:
     decades: tuple[Element, ...] = ()  #: the same ratio of values a power of ten away, rising
 
 
+@lru_cache(maxsize=8192)
 def ratio_of(network: Element) -> Hashable:
     """Return what networks have in common whose values differ by one power of ten.
 
@@ -46,8 +47,16 @@ def ratio_of(network: Element) -> Hashable:
     """
     values = [p.ohms for p in parts_of(network) if isinstance(p, Part)]
     decade = math.floor(math.log10(max(values)) + 1e-12)
-    shape = re.sub(r"=[^ )]+", "", write_network(network))
-    return shape, tuple(f"{v / 10.0**decade:.{DIGITS}g}" for v in values)
+    return _shape(network), tuple(f"{v / 10.0**decade:.{DIGITS}g}" for v in values)
+
+
+def _shape(item: Element | Tap) -> Hashable:
+    """Return what is left of a network without its values."""
+    if isinstance(item, Chain):
+        return "in series", *(_shape(i) for i in item.items)
+    if isinstance(item, Group):
+        return "in parallel", *(_shape(b) for b in item.branches)
+    return "" if isinstance(item, Part) else item
 
 
 def in_order(

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
 from typing import Final
@@ -349,7 +349,7 @@ def number_parts(network: Element) -> Element:
 
     def walk(item: Element) -> Element:
         if isinstance(item, Part):
-            return item if item.ref else replace(item, ref=fresh())
+            return item if item.ref else type(item)(item.ohms, fresh())
         if isinstance(item, Switch):
             return item
         if isinstance(item, Chain):

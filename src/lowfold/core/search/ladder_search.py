@@ -20,7 +20,7 @@ import numpy as np
 import numpy.typing as npt
 
 from lowfold.core.network.circuit import GROUND, build_circuit, lifted
-from lowfold.core.network.tree import Chain, Element, Part, Tap, number_parts
+from lowfold.core.network.tree import Chain, Element, Part, Tap
 from lowfold.core.search.ladder import LadderNeed, tap_voltages
 from lowfold.core.search.pairing import SLACK, discomfort, spread_out
 from lowfold.core.solving.nets import Load
@@ -336,16 +336,24 @@ def _ranked(need: LadderNeed, ohms: FloatArray) -> list[Ladder]:
     coarse = np.round(worst / SLACK)
     comfort = discomfort(ohms.sum(axis=1) / 4)
     first = np.lexsort((comfort, coarse))[: need.limit]
-    return [_ladder(need, ohms[row], volts[row], targets) for row in first]
+    corners = _corners(need, ohms[first])
+    return [
+        _ladder(need, ohms[row], volts[row], targets, corners[place])
+        for place, row in enumerate(first)
+    ]
 
 
-def _ladder(need: LadderNeed, ohms: FloatArray, volts: FloatArray, targets: FloatArray) -> Ladder:
-    corners = _corners(need, ohms)
-    items: list[Part | Tap] = [Part(float(ohms[0]))]
-    for place in range(len(need.taps)):
-        items += [Tap(f"T{place + 1}"), Part(float(ohms[place + 1]))]
-    network = number_parts(Chain(tuple(items)))
-    assert isinstance(network, Chain)  # several parts in series
+def _ladder(
+    need: LadderNeed,
+    ohms: FloatArray,
+    volts: FloatArray,
+    targets: FloatArray,
+    corners: FloatArray,
+) -> Ladder:
+    items: list[Part | Tap] = [Part(float(ohms[0]), "R1")]
+    for place in range(1, len(need.taps) + 1):
+        items += [Tap(f"T{place}"), Part(float(ohms[place]), f"R{place + 1}")]
+    network = Chain(tuple(items))
     starved = corners.min() <= 0
     plain = list(zip(corners.min(axis=0), corners.max(axis=0), strict=True))
     ends = _spans(need, network) if starved else plain
@@ -363,15 +371,19 @@ def _ladder(need: LadderNeed, ohms: FloatArray, volts: FloatArray, targets: Floa
 
 
 def _corners(need: LadderNeed, ohms: FloatArray) -> FloatArray:
-    """Return the taps' voltages at every corner of parts and supply, (corners, taps) V.
+    """Return the taps' voltages at every corner of parts and supply, (ladders, corners, taps) V.
 
     A voltage is monotonic in each value alone, so its extremes are among them (docs/worst-case.md),
     as long as every current load is fed: where one starves, some voltage comes out at or below 0 V.
     """
-    signs = np.array(list(itertools.product((-1, 1), repeat=len(ohms) + 1)), dtype=np.float64)
-    moved = ohms * (1 + signs[:, 1:] * need.tolerance)
-    supply = need.supply_volts * (1 + signs[:, 0] * need.supply_tolerance)
-    return tap_voltages(moved, supply, need.source_ohms, *_loads(need), need.low_volts)
+    count, parts = ohms.shape
+    signs = np.array(list(itertools.product((-1, 1), repeat=parts + 1)), dtype=np.float64)
+    moved = ohms[:, None, :] * (1 + signs[:, 1:] * need.tolerance)
+    supply = np.tile(need.supply_volts * (1 + signs[:, 0] * need.supply_tolerance), count)
+    found = tap_voltages(
+        moved.reshape(-1, parts), supply, need.source_ohms, *_loads(need), need.low_volts
+    )
+    return found.reshape(count, len(signs), -1)
 
 
 def _spans(need: LadderNeed, network: Element) -> list[tuple[float, float]]:
