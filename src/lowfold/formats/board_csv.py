@@ -52,10 +52,11 @@ def read_needs(text: str) -> list[tuple[int, str, str]]:
 
 
 def _named(line: str) -> tuple[str, str]:
-    """Part a line into its name and its need."""
+    """Part a line into its name, which has a letter, and its need."""
     for mark in ("\t", ":"):
         name, found, need = line.partition(mark)
-        if found and need.strip() and name.strip() and len(name) <= LONGEST_NAME:
+        named = len(name) <= LONGEST_NAME and any(sign.isalpha() for sign in name)
+        if found and need.strip() and named:
             return name.strip(), need.strip()
     return "", line
 
