@@ -246,7 +246,7 @@ def _less(following: Sequence[Lexeme], said: Said) -> bool:
 
 
 def hear(text: str, pieces: Sequence[Lexeme]) -> Hearing:
-    """Give each figure of a need its role.
+    """Return the figures of a need, each with its role.
 
     Parameters
     ----------
