@@ -124,6 +124,16 @@ CUT_OFF = """() => [...document.querySelectorAll("main *, header *")]
   .map((e) => `${e.tagName} ${e.textContent.trim().slice(0, 40)}`)"""
 
 
+#: What is pressed flatter than what is in it, and does not scroll: its parts lie on each other.
+PRESSED = """() => [...document.querySelectorAll("main section, main div")]
+  .filter((e) => {
+    const look = getComputedStyle(e);
+    return look.overflowY === "visible" && e.getClientRects().length > 0 && !e.closest("svg")
+      && look.display !== "inline" && e.scrollHeight > e.clientHeight + 12;
+  })
+  .map((e) => `${e.tagName} ${e.className} ${e.scrollHeight} in ${e.clientHeight}`)"""
+
+
 @pytest.mark.parametrize("width", [720, 1920])
 def test_nothing_is_cut_off_beside_another_window_or_on_a_wide_one(page: Page, width: int) -> None:
     here = page.url.split("#")[0]
@@ -134,6 +144,7 @@ def test_nothing_is_cut_off_beside_another_window_or_on_a_wide_one(page: Page, w
             page.wait_for_timeout(400)
             answered(page)
             assert page.evaluate(CUT_OFF) == [], view
+            assert page.evaluate(PRESSED) == [], view
             beyond = page.evaluate("document.documentElement.scrollWidth - innerWidth")
             assert beyond <= 0, view
     finally:

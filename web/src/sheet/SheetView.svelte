@@ -137,7 +137,8 @@
     .middle.beside {
       grid-template-rows: 300px 440px;
     }
-    .sheet > :global(section) {
+    .sheet > :global(section),
+    .sheet > .middle {
       min-height: auto;
       overflow: visible;
     }
