@@ -5,6 +5,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.e2e.test_breath_further import PRESSED
 from tests.e2e.test_sheet import serious_findings
 
 
@@ -128,6 +129,7 @@ def test_nothing_of_practice_is_cut_off(page: Page, width: int) -> None:
     page.set_viewport_size({"width": width, "height": 800})
     open_question(page, "Find the fault", 5, 3)
     assert page.evaluate("document.documentElement.scrollWidth") <= width
+    assert page.evaluate(PRESSED) == []
     for part in ("[data-meter-face]", "[data-naming]", "[data-progress]", "[data-sketch]"):
         box = page.locator(part).bounding_box()
         assert box

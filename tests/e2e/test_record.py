@@ -16,6 +16,7 @@ from playwright.sync_api import Locator, Page, expect
 from tests.conftest import Server
 from tests.e2e.conftest import Hosted, design_row, settled
 from tests.e2e.test_bench import open_bench, read
+from tests.e2e.test_breath_further import PRESSED
 from tests.e2e.test_sheet import kept, open_design, serious_findings
 
 
@@ -243,6 +244,7 @@ def test_nothing_of_the_record_is_cut_off(page: Page, width: int) -> None:
     page.set_viewport_size({"width": width, "height": 800})
     open_record(page, "Loop receiver")
     assert page.evaluate("document.documentElement.scrollWidth") <= width
+    assert page.evaluate(PRESSED) == []
     for theme in ("daylight", "lamplight"):
         assert serious_findings(page, f"record {theme}") == []
         page.get_by_role("button", name=re.compile("^Change to")).click()

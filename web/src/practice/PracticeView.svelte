@@ -85,7 +85,7 @@
 
 <svelte:window {onkeydown} />
 
-<section class="flex h-full flex-col" aria-busy={practice.busy}>
+<section class="flex h-full flex-col overflow-y-auto" aria-busy={practice.busy}>
   <div class="flex flex-wrap items-baseline gap-x-8 gap-y-1 px-5 pt-3">
     <h1 class="font-serif text-figure font-semibold">Practice</h1>
     <nav aria-label="Drills" class="flex gap-5">
@@ -111,7 +111,7 @@
   {#if question}
     {#key question.id}
       <div
-        class="grid min-h-0 flex-1 gap-x-5 gap-y-2 px-5 pt-3 pb-2 max-[900px]:grid-cols-1 max-[900px]:grid-rows-2 {practice
+        class="grid min-h-0 flex-1 max-[900px]:min-h-[590px] gap-x-5 gap-y-2 px-5 pt-3 pb-2 max-[900px]:grid-cols-1 max-[900px]:grid-rows-2 {practice
           .answer?.taken
           ? 'min-[901px]:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]'
           : 'min-[901px]:grid-cols-[minmax(0,1fr)_minmax(290px,400px)]'}"
