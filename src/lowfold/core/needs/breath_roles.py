@@ -118,6 +118,10 @@ class Hearing:
             self._word(piece, following)
         elif piece.kinds or piece.bare:
             self._figure(piece, following)
+        elif _THOUSANDS.search(piece.text):
+            shown = _THOUSANDS.sub(r"\1\2", piece.text)
+            why = f"“{piece.text[:30]}” could be two figures: write a point, or {shown[:30]}"
+            self._unknown(piece, why)
         elif piece.ratio:
             why = f"“{piece.text}” does not say of what: write both figures, 14.4 V to 3 V"
             self._unknown(piece, why)
@@ -177,7 +181,9 @@ class Hearing:
         again = again if kind is self._unit else None  # and 1.4 V goes on, and 80 µA does not
         self._unit = kind
         role = self._role(kind, before.cue if before else None, again)
-        if role == "volts" and piece.text.startswith(("-", "−")):
+        roles = [s.role for s in self.said]
+        below = piece.text.startswith(("-", "−"))
+        if below and (role == "volts" or (role == "supply" and "supply" in roles)):
             role = "low"  # below 0 V lies neither a supply here nor an output
         if role == "volts" and not joined and sum(s.role in VOLTS for s in self.said) > 1:
             why = "one voltage more: write “and” before another tap, or what this one is"
@@ -191,7 +197,6 @@ class Hearing:
             word = before.text if before else ""
             self.refuse(piece, f"“{word}” does not stand before {kind.name} in a need")
             return
-        roles = [s.role for s in self.said]
         if role == "supply" and "volts" in roles and "target" in roles[roles.index("volts") :]:
             supply = self.said[roles.index("volts")].text
             self.refuse(piece, f"the supply is said already: {supply}")
@@ -262,6 +267,8 @@ def hear(text: str, pieces: Sequence[Lexeme]) -> Hearing:
     return found
 
 
+#: What may be thousands as well as a decimal comma.
+_THOUSANDS: Final = re.compile(r"([0-9]),([0-9]{3})(?![0-9])")
 _NUMBER_BEFORE: Final = re.compile(r"[-−+0-9.,\s]+")
 
 

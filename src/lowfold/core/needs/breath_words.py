@@ -38,10 +38,13 @@ PHRASES: Final[dict[Cue, str]] = {
         "wanted|…|..|...|-|–|—|−"
     ),
     "from": "from|out of|supply|supplied|input|vin|vcc|vdd|vbat|rail|on",
-    "load": "into|load|rl|rload|iload|loaded with|loaded by|feeding|driving",
+    "load": (
+        "into|load|rl|rload|iload|input impedance|input resistance|loaded with|loaded by|feeding|"
+        "driving"
+    ),
     "max": (
         "at most|no more than|not more than|less than|max|maximum|under|below|up to|≤|<=|<|most|"
-        "imax|or less"
+        "imax|limit|or less"
     ),
     "min": (
         "at least|no less than|not less than|more than|min|minimum|over|above|≥|>=|>|least|imin|"
@@ -72,7 +75,8 @@ PHRASES: Final[dict[Cue, str]] = {
         "divider|divide|voltage|voltages|volts|current|drawing|draws|draw|consuming|using|use|chip|"
         "size|tap|taps|tapped|pair|ladder|each|is|be|must|should|ambient|temperature|series|accepted|"
         "deviation|error|:|.|(|)|=|nominal|target|only|my|it|so|that|worst|case|as|leg|legs|per|by|dc|"
-        "network|circuit|string|sense|battery|adc|pull-up|pull-down|pullup|pulldown|loop|burden|shunt"
+        "network|circuit|string|sense|battery|adc|pull-up|pull-down|pullup|pulldown|loop|burden|shunt|"
+        "quiescent|adj|@"
     ),
 }
 CUES: Final[dict[str, Cue]] = {
@@ -80,6 +84,7 @@ CUES: Final[dict[str, Cue]] = {
 }
 MOST_WORDS: Final = max(len(phrase.split()) for phrase in CUES)
 COUNTS: Final = ("one", "two", "three", "four", "five", "six")
+SHARES: Final = {"half": "1/2", "quarter": "1/4", "eighth": "1/8"}  #: of a watt
 
 _PREFIX = r"(?:[pnuUµμmkKMG]|[Kk]ilo|[Kk]il|[Mm]ega|[Mm]eg|milli|micro|nano|giga)"
 _NAMES = r"(?:[Oo]hms?|OHMS?|Ω|Ω|[Vv]olts?|[Vv]|[Aa]mps?|[Aa]mperes?|A|[Ww]atts?|[Ww])"
@@ -104,6 +109,7 @@ _FIGURE = re.compile(
 _UNIT_FIRST = re.compile(
     rf"(?P<unit>k?Ω|k?Ω|[Oo]hms?|V|[mµu]?A|%)\s*=?\s*(?P<number>{_NUMBER})(?![0-9A-Za-z%°Ω]|\s*/)"
 )
+_SHARE = re.compile(r"(?P<share>half|quarter|eighth)[ -]watt(?![A-Za-z])", re.IGNORECASE)
 _SERIES = re.compile(r"E\s?(?:192|96|48|24|12|6|3)(?![0-9A-Za-z])", re.IGNORECASE)
 _WORD = re.compile(r"[^\W\d_]+(?:-[^\W\d_]+)*|-+>|=>|[<>]=|\+/-|\+-|\.{2,3}|[^\s\w]|_+")
 
@@ -198,6 +204,9 @@ def _figure(text: str, place: int, before: Sequence[Lexeme]) -> Lexeme | None:
     first = _UNIT_FIRST.match(text, place)
     if first is not None and not (before and before[-1].end == place):
         return _read(place, first.end(), f"{first['number']} {first['unit']}")
+    share = _SHARE.match(text, place)
+    if share is not None:
+        return _read(place, share.end(), f"{SHARES[share['share'].casefold()]} W")
     found = _FIGURE.match(text, place)
     if found is None:
         return None
