@@ -99,7 +99,7 @@
                 >Open its sheet <kbd class="kbd kbd-xs text-base-content">Enter</kbd></button
               >
             </div>
-            <p class="mt-1 line-clamp-2 min-h-[2.5em] text-note leading-snug" data-careful>
+            <p class="mt-1 line-clamp-3 min-h-[2.5em] text-note leading-snug" data-careful>
               {#if breath.sheet?.careful}
                 <span class="text-copper" aria-hidden="true">◆</span>
                 <span class="label-small">A careful designer takes</span>

@@ -56,7 +56,7 @@ def careful(weighed: Sequence[Choice]) -> Careful | None:
     if any(_carries(c) < math.inf for c in left):
         lightest = min(c.amps or 0.0 for c in left)
         keeps = [(c.amps or 0.0) <= HEAVY * lightest for c in left]
-        left = _cut(left, keeps, reasons, "among the lightest of these")
+        left = _cut(left, keeps, reasons, "among the lightest")
     fewest = min(len(c.values) for c in left)
     left = _cut(left, [len(c.values) == fewest for c in left], reasons, _parts_words(fewest))
     common = min(_stocked(c) for c in left)
@@ -135,9 +135,7 @@ class _Respect:
 
 
 RESPECTS: Final = (
-    _Respect(
-        _carries, STIFF, "with ten times the load's current in its string", "among the stiffest"
-    ),
+    _Respect(_carries, STIFF, "carrying ten times its load", "among the stiffest"),
     _Respect(_hardness, 1 / SOFT_OHMS, "with a tap below 100 kΩ", "among the lowest at the tap"),
 )
 
@@ -180,8 +178,7 @@ def _words(taken: Choice, count: int, passing: int, reasons: Sequence[str], left
             one = "the only one" if left == 1 else f"one of {left}"
             why += f" {one} {_joined(reasons)}"
         if left > 1:
-            why += ", and of these" if reasons else " the one"
-            why += " it leaves most in hand" if reasons else " that leaves most in hand"
+            why += ", leaving most in hand" if reasons else " the one that leaves most in hand"
     gates = [g for g in taken.judged.gates if g.used is not None]
     facts = []
     if gates:
@@ -190,7 +187,7 @@ def _words(taken: Choice, count: int, passing: int, reasons: Sequence[str], left
     if taken.amps:
         facts.append(f"it draws {write(taken.amps, AMPERE, 3)}")
     if taken.output_ohms:
-        facts.append(f"its tap is seen as {write(taken.output_ohms, OHM, 3)}")
+        facts.append(f"seen as {write(taken.output_ohms, OHM, 3)}")
     return f"{shown}: {why}; {', '.join(facts)}." if facts else f"{shown}: {why}."
 
 
