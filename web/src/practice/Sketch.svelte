@@ -21,6 +21,13 @@
   const drawing = $derived(picture.drawing);
   const half = $derived(drawing.symbol / 2);
   const lying = $derived(picture.way === "lying");
+  const lowest = $derived(
+    picture.way === "upright"
+      ? Math.max(...picture.drawing.wires.flatMap((wire) => [wire.y1, wire.y2]))
+      : -Infinity,
+  );
+  /** Upright, branches leave to the right of a junction. */
+  const toTheLeft = (name: string) => picture.way === "upright" && !["in", "0"].includes(name);
   /** Room at each side: the supply and names stand outside what is drawn. */
   const room = $derived({ left: 40, top: lying ? 44 : 36, right: lying ? 40 : 24, below: 34 });
   const box = $derived({
@@ -146,9 +153,9 @@
         />
       {/if}
       <text
-        x={place.x + (name === "0" ? -9 : 10)}
-        y={place.y + (name === "0" ? 4 : -7)}
-        text-anchor={name === "0" ? "end" : "start"}
+        x={place.x + (toTheLeft(name) ? -9 : 10)}
+        y={name === "0" ? Math.max(place.y, lowest) + 17 : place.y + (toTheLeft(name) ? 3 : -7)}
+        text-anchor={toTheLeft(name) ? "end" : "start"}
         font-size="12.5"
         stroke-width="3"
         paint-order="stroke"
