@@ -18,7 +18,8 @@ from lowfold.core.network.circuit import GROUND, Branch
 from lowfold.core.solving.nets import nets_of
 from lowfold.core.solving.nodes import potentials
 from lowfold.core.tolerance.box import Box
-from lowfold.core.tolerance.corners import Layout, laid_out, starves
+from lowfold.core.tolerance.corners import corners_of, starves
+from lowfold.core.tolerance.layout import Layout, laid_out
 from lowfold.core.tolerance.starving import (
     MOST_STARVING,
     Draws,
@@ -62,7 +63,7 @@ def extremes(box: Box, between: tuple[int, int]) -> tuple[Extreme, Extreme]:
         points = (greatest_voltage(draws, *layout.between, sign) for sign in (-1, 1))
         low, high = (Extreme(*_at_point(layout, draws, point)) for point in points)
         return low, high
-    found = layout.corners()
+    found = corners_of(layout)
     volts = found.gap()
     low_row, high_row = int(np.argmin(volts)), int(np.argmax(volts))
     return (
