@@ -53,6 +53,9 @@ def test_there_is_none_where_nothing_passes() -> None:
 LOADED = [
     "14.4 V to 3 V within 3 % into 1 MΩ, at most 80 µA",
     "14.4 V to 3 V within 3 % into 1 MΩ",
+    "18.5 V to 2.2 V into 470k within 4 %, at most 60 µA",
+    "20.3 V to 3.19 V within 3 % into 47k E96, at most 300 µA",
+    "23.8 V to 9.59 V within 5 % into 10k E96",
     "12 V to 3.3 V into 10k",
     "5 V to 2.5 V into 100k within 2 %",
     "5 V to 2.5 V into 20 µA within 3 %",

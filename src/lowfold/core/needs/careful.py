@@ -22,6 +22,7 @@ SOFT_OHMS: Final = 100e3  #: from here on leakage and noise count at a tap (comm
 HEAVY: Final = 3.0  #: times the current of the lightest that is stiff is heavier than need be
 WORSE: Final = 2.0  #: what is this much worse than the best there is is left out
 WEIGHED: Final = 12  #: lighter ones weighed at most
+SHARE: Final = 1.1  #: a stiff string's resistance over that of one that is not loaded
 ROUNDING: Final = 1e-9
 
 
@@ -70,11 +71,14 @@ def careful(weighed: Sequence[Choice]) -> Careful | None:
 
 
 def lighter_ones(found: Found, weighed: Sequence[Choice]) -> list[Element]:
-    """Return strings worth weighing beside those weighed: stiff, likely to pass, and lighter.
+    """Return strings worth weighing beside those weighed: likely to pass, stiff and light.
+
+    Where none is stiff, the stiffest.
 
     The nearest strings into a load are the heaviest: what they lose to it is least. None where the
     load is small enough for one weighed that passes, or nothing is loaded. What is likely is
-    reckoned from the stiffest weighed: how far its corners reach, and its current by resistance.
+    reckoned from the stiffest weighed: how far its corners reach, and its current and heat by
+    resistance.
 
     Parameters
     ----------
@@ -88,22 +92,27 @@ def lighter_ones(found: Found, weighed: Sequence[Choice]) -> list[Element]:
     if not loaded or any(STIFF <= carried <= HEAVY * STIFF for carried in passing):
         return []
     known = max(loaded, key=_carries)
-    spread = next((g.used for g in known.judged.gates if g.name == "spread"), None)
+    used = {g.name: g.used or 0.0 for g in known.judged.gates}
+    spread, heat = used.get("spread"), used.get("power", 0.0) * resistance(known.network)
     mark = known.governing
     reach = max(mark.highest / mark.target - 1, 1 - mark.lowest / mark.target)
-    if spread is None or reach <= 0:
+    if not spread or reach <= 0:
         return []
     corners = reach - abs(mark.error)
-    stiff_ohms = resistance(known.network) * _carries(known) / STIFF
+    # What the supply gives, for the string and for the loads, goes with 1/R but for the lower leg's
+    # share, which a load changes: that much more is let in, and weighed like the others
+    stiff_ohms = SHARE * resistance(known.network) * (_carries(known) + 1) / (STIFF + 1)
     ratios = {ratio_of(c.network) for c in weighed}
     likely = [
         network
         for network, error in zip(found.networks, found.errors, strict=True)
         if spread * (abs(error) + corners) / reach <= 1 - MARGIN
-        and resistance(network) <= stiff_ohms
+        and heat / resistance(network) <= 1 - MARGIN
         and ratio_of(network) not in ratios
     ]
-    return sorted(likely, key=resistance, reverse=True)[:WEIGHED]
+    likely.sort(key=resistance)
+    stiff = [network for network in likely if resistance(network) <= stiff_ohms]
+    return stiff[-WEIGHED:] or likely[:WEIGHED]
 
 
 def _carries(choice: Choice) -> float:
