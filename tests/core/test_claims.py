@@ -170,13 +170,13 @@ def any_pair_of_perfect_parts_stays_inside(texts: dict[str, str]) -> bool:
     assert isinstance(need, DividerBrief)
     values = series_values(["E12"])
     load, low, high = need.load, need.target_volts * (1 - need.within), need.target_volts * (1 + need.within)  # fmt: skip
-    wide = load.tolerance if load else 0.0
     for up, down in itertools.product(values, values):
         inside = True
         for s, t in itertools.product((-1, 1), (-1, 1)):
             supply = need.supply_volts * (1 + s * need.supply_tolerance)
-            siemens = 1 / (load.ohms * (1 + t * wide)) if load and load.ohms else 0.0
-            amps = load.amps * (1 + t * wide) if load and load.amps else 0.0
+            end = (load.low if t < 0 else load.high) if load else 0.0
+            siemens = 1 / end if load and load.ohms else 0.0
+            amps = end if load and load.amps else 0.0
             top = up + need.source_ohms
             volts = max(supply / top - amps, 0.0) / (1 / top + 1 / down + siemens)
             inside &= low * (1 - 1e-12) <= volts <= high * (1 + 1e-12)
@@ -194,15 +194,19 @@ def test_a_passing_pair_is_found_where_the_first_ones_fail() -> None:
     need = read_brief("divider", texts).need
     assert need is not None
     first = choices_for(need, "nearest", listed=1).rows[0]
-    assert first.judged.verdict is Verdict.FAIL
-    found = advise("divider", texts, first.network)
+    assert first.judged.verdict is Verdict.PASS  # what passes is put first, however few are listed
+    nearest = need.weigh(need.search("nearest", need.parts.pool(()), 1).networks)[0]
+    assert nearest.judged.verdict is Verdict.FAIL
+    found = advise("divider", texts, nearest.network)
     assert found.limit == ""
     assert found.ways[0].verdict is Verdict.PASS
 
 
 def test_a_resistance_is_judged_with_what_lies_beside_it() -> None:
     # By hand: 4320 ∥ 300k is 4258.7, 1.4 % low; parts of 1.45 % take it 2.8 % off
-    need = read_brief("resistance", {"target_ohm": "4.32k", "within": "2 %", "load": "300k"}).need
+    need = read_brief(
+        "resistance", {"target_ohm": "4.32k", "within": "2 %", "load": "300k ± 0 %"}
+    ).need
     assert need is not None
     judged = weigh(need, read_network("R1=4k3 + R2=20")).judged
     low = 4320 * (1 - 0.0145)
@@ -225,7 +229,7 @@ def test_what_is_too_much_without_any_fault_fails_and_blames_none() -> None:
 
 #: Sentences with a figure in them, and how the figure follows from the numbers of the answer.
 def test_figures_in_sentences_follow_from_the_numbers(client: TestClient) -> None:
-    brief = {"supply_v": "14.4 V", "target_v": "3 V", "load": "1M", "tolerance": "1 %"}
+    brief = {"supply_v": "14.4 V", "target_v": "3 V", "load": "1M ± 0 %", "tolerance": "1 %"}
     choice = "R1=200k + @OUT + R2=56k"
     answer = client.post("/api/sheet", json={"kind": "divider", "brief": brief, "choice": choice})
     row = next(c for c in answer.json()["choices"] if c["pinned"])

@@ -18,6 +18,7 @@ ALLOWED = {
     "concurrent",  # threads for columns of samples
     "dataclasses",
     "decimal",
+    "difflib",  # what a name that is none may have been
     "enum",
     "fractions",
     "functools",

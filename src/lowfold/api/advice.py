@@ -10,7 +10,7 @@ from lowfold.api.fields import Answer
 from lowfold.api.opened import OpenedAsk, read_opened
 from lowfold.api.problems import responses
 from lowfold.api.sessions import StockDep
-from lowfold.api.texts import texts_of
+from lowfold.api.texts import known_texts
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.values.quantities import AMPERE, write
 from lowfold.core.workbench.advice import advise, advise_stated, lightest
@@ -47,6 +47,12 @@ class AdviceAnswer(Answer):
 
 class AdvisedAnswer(Answer):
     ways: list[AdviceAnswer] = Field(description="Those that pass first")
+    cheapest: AdviceAnswer | None = Field(
+        description="The first way that passes; null where none does, or the choice passes as it is"
+    )
+    denied: str = Field(
+        description="That nothing which can be bought passes, where that is proven; else empty"
+    )
     limit: str = Field(description="What no part can cure; empty where one can")
     looked: str = Field(
         description="How far other choices were looked through, where none of them passes"
@@ -58,15 +64,18 @@ class AdvisedAnswer(Answer):
 @router.post("/advice", responses=responses(422, 503))
 def advice(ask: OpenedAsk, stock: StockDep) -> AdvisedAnswer:
     """Tell what would make a choice pass: tighter or larger parts, another choice, a split."""
-    judged, texts = read_opened(ask, stock.families), texts_of(ask.brief)
+    judged, texts = read_opened(ask, stock.families), known_texts(ask.kind, ask.brief)
     light: tuple[str, float] | None = None
     if ask.kind == "network":
         found = advise_stated(texts, stock)
     else:
         light = lightest(ask.kind, texts, stock)
         found = advise(ask.kind, texts, series_parallel(ask.choice), stock)
+    cheapest = found.cheapest
     return AdvisedAnswer(
         ways=[AdviceAnswer.from_core(a) for a in found.ways],
+        cheapest=AdviceAnswer.from_core(cheapest) if cheapest is not None else None,
+        denied=found.denied,
         limit=found.limit,
         looked=found.looked,
         lightest=f"{light[0]}, drawing {write(light[1], AMPERE, 3)}" if light else "",

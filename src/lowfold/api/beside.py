@@ -12,7 +12,7 @@ from lowfold.api.fields import Answer, Ask
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
 from lowfold.api.shown import ShownAnswer, shown_answer
-from lowfold.api.texts import BriefTexts, texts_of
+from lowfold.api.texts import BriefTexts, known_texts
 from lowfold.core.errors import DomainError
 from lowfold.core.needs.kinds import KINDS, BriefKind, read_brief, weigh
 from lowfold.core.workbench.beside import set_beside
@@ -50,7 +50,7 @@ class BesideAnswer(Answer):
 @router.post("/beside", responses=responses(422, 503))
 def beside(ask: BesideAsk, families: FamiliesDep) -> BesideAnswer:
     """Weigh two choices of one need and say line by line how they differ."""
-    need = read_brief(ask.kind, texts_of(ask.brief), families).need
+    need = read_brief(ask.kind, known_texts(ask.kind, ask.brief), families).need
     if need is None:
         msg = "the brief is not understood yet, so nothing can be weighed against it"
         raise DomainError(msg, field="brief")

@@ -14,7 +14,8 @@ from lowfold.api.fields import Answer, Ask
 from lowfold.api.problems import Problem, problem_response, responses
 from lowfold.api.sessions import SessionDep, WritingDep
 from lowfold.api.standings import StandingAnswer, Standings
-from lowfold.api.texts import BriefTexts
+from lowfold.api.texts import BriefTexts, refuse_unknown
+from lowfold.core.needs.token_names import unknown_tokens
 from lowfold.core.parts.stock import Stock
 from lowfold.store.database import Database
 from lowfold.store.designs import (
@@ -158,7 +159,8 @@ def _answer(row: DesignRow, standing: dict[str, Any] | None) -> Design:
         id=row.id,
         name=row.name,
         kind=row.kind,
-        brief=row.brief,
+        # What an earlier version let in and no token is called like would be refused on saving
+        brief={n: v for n, v in row.brief.items() if not unknown_tokens(row.kind, [n])},
         prefer=row.prefer,
         choice=row.choice,
         why=row.why,
@@ -201,6 +203,7 @@ def _stated(ask: DesignFields, request: Request) -> tuple[dict[str, Any], dict[s
     The answer is made once beforehand: nothing is kept that could not be served again.
     """
     standings: Standings = request.app.state.standings
+    refuse_unknown(ask.kind, ask.brief)
     columns = ask.columns()
     standing, mark = standings.now(
         ask.kind, ask.brief, ask.prefer, ask.choice, request.app.state.stock

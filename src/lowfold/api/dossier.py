@@ -18,6 +18,7 @@ from lowfold.core.needs.choice import Judged
 from lowfold.core.record.changes import choice_in_short
 from lowfold.core.record.parts_list import Need, PartsLine, parts_list
 from lowfold.core.record.statement import Statement, read_statement
+from lowfold.core.values.counting import counted
 from lowfold.core.values.quantities import AMPERE, OHM, VOLT, write
 from lowfold.core.workbench.fetched import fetched_parts
 from lowfold.core.workbench.standing import governing_words
@@ -273,7 +274,8 @@ def _sketch(found: RoundAnswer) -> Sketch:
 def _standing(found: RoundAnswer) -> str:
     if not found.elsewhere:
         return found.build.words
-    return f"{found.build.words}; {found.elsewhere} readings in the record are of another board"
+    elsewhere = counted(found.elsewhere, "reading")
+    return f"{found.build.words}; {elsewhere} of the record of another board"
 
 
 def _measured(found: RoundAnswer) -> tuple[Measured, ...]:

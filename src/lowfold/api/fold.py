@@ -17,7 +17,7 @@ from lowfold.api.sessions import FamiliesDep
 from lowfold.api.sheet import TokenAnswer
 from lowfold.api.solve import SolveAsk
 from lowfold.api.standings import StandingAnswer
-from lowfold.api.texts import BriefTexts, texts_of
+from lowfold.api.texts import BriefTexts, known_texts
 from lowfold.api.worn import WornAnswer, worn_parts
 from lowfold.core.errors import DomainError
 from lowfold.core.folding.fold import fold, unfolded
@@ -90,7 +90,7 @@ class NetworkSheetAnswer(Answer):
 @router.post("/sheet", responses=responses(422, 503))
 def network_sheet(ask: NetworkSheetAsk, families: FamiliesDep) -> NetworkSheetAnswer:
     """Read a network token by token as it is typed, and fold it where it is understood."""
-    texts = texts_of(ask.brief)
+    texts = known_texts("network", ask.brief)
     readings, stated = read_stated(texts, families)
     found, switches = None, []
     judged, trouble = weighed_or_why(stated)
@@ -100,14 +100,15 @@ def network_sheet(ask: NetworkSheetAsk, families: FamiliesDep) -> NetworkSheetAn
             SwitchAnswer(ref=ref, closed=ref.casefold() in shut)
             for ref in switch_refs(stated.network)
         ]
+        whole = stated.with_source_as_part()
         found = fold_answer(
-            stated.circuit,
-            stated.network,
-            stated.supply_volts,
-            stated.source_ohms,
-            stated.hung,
-            [at for at, _ in stated.hangs],
-            stated.low_volts,
+            whole.circuit,
+            whole.network,
+            whole.supply_volts,
+            whole.source_ohms,
+            whole.hung,
+            [at for at, _ in whole.hangs],
+            whole.low_volts,
             school=ask.school,
             digits=ask.digits,
         )
@@ -142,9 +143,10 @@ class RelationAnswer(Answer):
 @router.post("/relation", responses=responses(422, 503))
 def why(ask: RelationAsk, families: FamiliesDep) -> RelationAnswer:
     """Tell whether two parts are in series, in parallel or neither, and why."""
-    _, stated = read_stated(texts_of(ask.brief), families)
+    _, stated = read_stated(known_texts("network", ask.brief), families)
     if stated is None:
         return RelationAnswer(kind="neither", reason="The network is not understood yet.")
+    stated = stated.with_source_as_part()
     begun = unfolded(stated.circuit, stated.hung)
     folding = fold(stated.circuit, stated.hung) if ask.step else begun
     if ask.step > len(folding.steps):

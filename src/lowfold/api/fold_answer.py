@@ -25,10 +25,19 @@ from lowfold.core.needs.gate_words import sentence
 from lowfold.core.network.circuit import GROUND, SUPPLY, Branch, Circuit, junctions, load_names
 from lowfold.core.network.notation import Netlist
 from lowfold.core.network.tree import Element
-from lowfold.core.solving.balance import balances
+from lowfold.core.solving.balance import Balance, balances
 from lowfold.core.solving.nets import Load
 from lowfold.core.solving.solution import Solution, solve
-from lowfold.core.values.quantities import AMPERE, FRACTION, OHM, VOLT, WATT, Kind, write
+from lowfold.core.values.quantities import (
+    AMPERE,
+    FRACTION,
+    OHM,
+    VOLT,
+    WATT,
+    Kind,
+    readable_codes,
+    write,
+)
 
 __all__ = ["FoldAnswer", "fold_answer"]
 
@@ -185,7 +194,7 @@ def fold_answer(
         steps=steps,
         whole=_carried(back.whole, digits, whole) if back else None,
         table=table,
-        checks=[CheckLine(name=b.name, holds=b.holds, residual=f"{b.residual:.1e}") for b in every],
+        checks=[CheckLine(name=b.name, holds=b.holds, residual=_residual(b)) for b in every],
         ways=_ways(folding, back, solution, digits),
         equations=EquationsAnswer(
             names=list(equations.names),
@@ -213,6 +222,12 @@ def _note(too_long: str, *, currents: bool, apart: bool) -> str:
     if too_long:
         notes.append(f"{sentence(too_long)[:-1]}: the figures come from the node equations.")
     return " ".join(notes)
+
+
+def _residual(found: Balance) -> str:
+    """Write by how much a balance fails to close: 0 where that is rounding alone."""
+    kind = {"junction": AMPERE, "loop": VOLT}.get(found.name.split()[0], WATT)
+    return f"0 {kind.unit}" if found.holds else write(found.residual, kind, 2)
 
 
 _SIEMENS = Kind("a conductance", "S", ("s",), "1 mS")
@@ -283,7 +298,7 @@ def _step(
         worked=worked(step, school, digits),
         same=same_of(step),
         estimate=estimate,
-        remains=step.remains,
+        remains=readable_codes(step.remains),
         drawing=edges_drawing(
             step.left,
             folding.titles,

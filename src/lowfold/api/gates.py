@@ -9,7 +9,7 @@ from pydantic import Field
 from lowfold.api.fields import Answer
 from lowfold.api.figures import Figure, figure, signed
 from lowfold.core.checking.verdict import Verdict
-from lowfold.core.needs.gates import Gate
+from lowfold.core.needs.gate import Gate
 from lowfold.core.values.quantities import FRACTION, WATT, write
 
 __all__ = ["MOST_USED", "GateAnswer", "gate_answer"]

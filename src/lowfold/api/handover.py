@@ -191,6 +191,9 @@ class ImportedDesign(Design):
     kept_as_here: list[str] = Field(
         description="Families and meters that are otherwise here than in the file; they stay so"
     )
+    left_out: list[str] = Field(
+        description="Tokens of the file that are none here, by design; they were left out"
+    )
 
 
 @collection.post(
@@ -254,6 +257,7 @@ def _taken(request: Request, body: bytes) -> ImportedDesign:
         imported=ids,
         as_written=all(design.as_written for design in file.designs),
         kept_as_here=[*other_families, *other_meters],
+        left_out=[name for design in file.designs for name in design.left_out],
     )
 
 

@@ -23,6 +23,7 @@ from lowfold.api.texts import unfit
 from lowfold.core.bench.data_sheet import meter_in_words, read_meter
 from lowfold.core.bench.models import MeterModel
 from lowfold.core.errors import LowfoldError
+from lowfold.core.needs.token_names import unknown_tokens
 from lowfold.core.parts.families import Family
 from lowfold.core.record.picture import Picture
 
@@ -147,6 +148,7 @@ class TakenDesign:
     record: list[tuple[str, str, str, dict[str, Any]]]  #: when, kind, text, facts
     pictures: list[tuple[str, Picture]]
     as_written: bool  #: its digest is that of its content
+    left_out: list[str]  #: tokens that are none here, by the design's name
 
 
 @dataclass(frozen=True, slots=True)
@@ -296,8 +298,11 @@ def _design(design: HandedDesign, raw: dict[str, Any], place: int) -> TakenDesig
             msg = f"{where}: the photograph has {picture.width} × {picture.height} pixels"
             raise LowfoldError(msg, field=where)
         pictures.append((handed.at, picture))
-    columns = {**design.columns(), "tags": design.tags}
-    states = [(r.revision, r.at, {**r.columns(), "tags": r.tags or []}) for r in design.revisions]
+    left_out = unknown_tokens(design.kind, design.brief)
+    columns = {**_known(design.columns()), "tags": design.tags}
+    states = [
+        (r.revision, r.at, {**_known(r.columns()), "tags": r.tags or []}) for r in design.revisions
+    ]
     return TakenDesign(
         columns,
         design.revision,
@@ -305,7 +310,15 @@ def _design(design: HandedDesign, raw: dict[str, Any], place: int) -> TakenDesig
         [(e.at, e.kind, e.text, _facts(e)) for e in design.record],
         pictures,
         as_written=design.digest == digest_of(raw),
+        left_out=[f"{design.name}: {name}" for name in left_out],
     )
+
+
+def _known(columns: dict[str, Any]) -> dict[str, Any]:
+    """Return the columns of a state without tokens that its kind of need does not have."""
+    unknown = set(unknown_tokens(columns["kind"], columns["brief"]))
+    brief = {name: text for name, text in columns["brief"].items() if name not in unknown}
+    return {**columns, "brief": brief}
 
 
 def _facts(entry: HandedEntry) -> dict[str, Any]:

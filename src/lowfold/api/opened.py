@@ -12,7 +12,7 @@ from lowfold.api.fields import Ask
 from lowfold.api.opened_answer import OpenedAnswer, opened_answer
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
-from lowfold.api.texts import BriefTexts, texts_of
+from lowfold.api.texts import BriefTexts, known_texts
 from lowfold.core.errors import DomainError
 from lowfold.core.needs.choice import Judged
 from lowfold.core.needs.kinds import BriefKind, read_brief, weigh
@@ -43,7 +43,7 @@ def read_opened(ask: OpenedAsk, families: tuple[Family, ...]) -> Judged:
     DomainError, TopologyError
         Naming what is not understood.
     """
-    texts = texts_of(ask.brief)
+    texts = known_texts(ask.kind, ask.brief)
     not_understood = DomainError(
         "the brief is not understood: see what its tokens say", field="brief"
     )

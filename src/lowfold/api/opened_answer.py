@@ -14,10 +14,9 @@ from lowfold.core.checking.check import PartCheck
 from lowfold.core.checking.faults import Fault, Mode
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.needs.choice import Judged
-from lowfold.core.needs.conditions import STIFF
 from lowfold.core.needs.gate_words import corner_words, passing_words, sentence, times
-from lowfold.core.needs.gates import stiffness
 from lowfold.core.needs.mark import Mark
+from lowfold.core.needs.tokens import STIFF
 from lowfold.core.parts.ratings import derated_watts
 from lowfold.core.tolerance.sampling import Distribution
 from lowfold.core.tolerance.scatter import Scatter
@@ -299,7 +298,7 @@ def _line_words(curve: Curve, judged: Judged) -> list[str]:
         f"{slope} less for every microampere."
     )
     words = [seen, f"{nominally} {worst}"]
-    ratio = stiffness(judged.check, judged.loads)
+    ratio = judged.carries
     if ratio is not None and len(judged.marks) == 1:
         stiff = "stiff" if ratio >= STIFF else "not stiff"
         words.append(

@@ -20,7 +20,7 @@ from lowfold.api.points import PointAsk
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep, MetersDep, PriorsDep
 from lowfold.api.shown import low_words
-from lowfold.api.texts import BriefTexts, texts_of
+from lowfold.api.texts import BriefTexts, known_texts
 from lowfold.api.worn import WornAnswer, worn_parts
 from lowfold.core.bench.hidden import words_of as hidden_words
 from lowfold.core.bench.models import MeterModel, model_named
@@ -195,7 +195,7 @@ class _Design:
 
 
 def _read_design(ask: RoundAsk, families: tuple[Family, ...]) -> _Design:
-    texts = texts_of(ask.brief)
+    texts = known_texts(ask.kind, ask.brief)
     if ask.kind == "network":
         readings, stated = read_stated(texts, families)
         if stated is None:

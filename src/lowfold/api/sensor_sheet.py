@@ -16,7 +16,7 @@ from lowfold.api.figures import Figure, must
 from lowfold.api.problems import responses
 from lowfold.api.sessions import StockDep
 from lowfold.api.sheet import TokenAnswer
-from lowfold.api.texts import BriefTexts, texts_of
+from lowfold.api.texts import BriefTexts, known_texts
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.needs.sensor import SensorBrief, gates_of_leg, read_sensor, verdict_of
 from lowfold.core.network.tree import write_network
@@ -101,7 +101,7 @@ class SensorSheetAnswer(Answer):
 @router.post("/sheet", responses=responses(422, 503))
 def sensor_sheet(ask: SensorSheetAsk, stock: StockDep) -> SensorSheetAnswer:
     """Read a sensor's brief token by token, and choose the resistor beside it."""
-    readings, brief = read_sensor(texts_of(ask.brief), stock.lines)
+    readings, brief = read_sensor(known_texts("sensor", ask.brief), stock.lines)
     tokens = {k: TokenAnswer.model_validate(t) for k, t in readings.items()}
     if brief is None:
         return SensorSheetAnswer(

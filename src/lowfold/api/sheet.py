@@ -16,7 +16,7 @@ from lowfold.api.problems import responses
 from lowfold.api.sessions import StockDep
 from lowfold.api.shown import ShownAnswer, shown_answer
 from lowfold.api.standings import StandingAnswer
-from lowfold.api.texts import BriefTexts, texts_of
+from lowfold.api.texts import BriefTexts, known_texts
 from lowfold.core.needs.choice import Choice, Trade
 from lowfold.core.needs.kinds import (
     KINDS,
@@ -107,7 +107,8 @@ class SheetAnswer(Answer):
         description="In full: the choice under the cursor, else the one chosen, else the first"
     )
     careful: CarefulAnswer | None = Field(
-        description="What a careful designer takes of the list, and why; null where none passes"
+        description="What a careful designer takes, and why; null where nothing passes: what "
+        "/api/sheet/advice then tells as `cheapest` stands in its place"
     )
     searched: int
     looked_at: int = Field(description="How many of the best were looked at for what passes")
@@ -116,6 +117,7 @@ class SheetAnswer(Answer):
     advice: str
     reason: str | None
     problem: str
+    granted: str = Field(description="What the verdicts take for granted, in one sentence")
     more: bool = Field(description="Whether a longer list can be asked for")
     trades: bool = Field(description="Whether this kind of need trades accuracy for current")
     standing: StandingAnswer
@@ -126,7 +128,7 @@ def sheet(ask: SheetAsk, stock: StockDep) -> SheetAnswer:
     """Read a brief token by token and answer with its choices, each weighed and drawn."""
     built = build_sheet(
         ask.kind,
-        texts_of(ask.brief),
+        known_texts(ask.kind, ask.brief),
         ask.prefer,
         ask.choice,
         stock=stock,
@@ -149,6 +151,7 @@ def sheet(ask: SheetAsk, stock: StockDep) -> SheetAnswer:
         advice=choices.found.advice if choices else "",
         reason=choices.found.reason if choices else None,
         problem=built.problem,
+        granted=built.reading.granted,
         more=bool(choices) and len(choices.rows) == ask.listed < MOST_LISTED if choices else False,
         trades=ask.kind == "divider",
         standing=StandingAnswer.model_validate(standing(built)),
@@ -251,7 +254,7 @@ class TradesAnswer(Answer):
 @router.post("/sheet/trades", responses=responses(422, 503))
 def trades(ask: TradesAsk, stock: StockDep) -> TradesAnswer:
     """Tell what a divider's accuracy costs in current: the choices that nothing beats in both."""
-    need = read_brief(ask.kind, texts_of(ask.brief), stock.families).need
+    need = read_brief(ask.kind, known_texts(ask.kind, ask.brief), stock.families).need
     found = trades_for(need, stock.lines) if need is not None else None
     best, beaten, count = found or ((), (), 0)
     return TradesAnswer(

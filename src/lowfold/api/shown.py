@@ -17,12 +17,17 @@ from lowfold.api.gates import GateAnswer, gate_answer
 from lowfold.api.networks import CautionAnswer
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
-from lowfold.api.texts import BriefTexts, texts_of
+from lowfold.api.texts import BriefTexts, known_texts
 from lowfold.api.worn import WornAnswer, worn_parts
 from lowfold.core.errors import DomainError
 from lowfold.core.needs.choice import Choice, Judged
 from lowfold.core.needs.kinds import BriefKind, read_brief, weigh
+from lowfold.core.needs.load_token import LoadToken, load_text
+from lowfold.core.needs.tokens import STIFF
 from lowfold.core.network.circuit import load_names
+from lowfold.core.network.editing import with_source
+from lowfold.core.network.notation import Netlist
+from lowfold.core.network.tree import Element
 from lowfold.core.solving.balance import balances
 from lowfold.core.values.quantities import (
     AMPERE,
@@ -47,7 +52,7 @@ class TableRow(Answer):
     """One line of the V-I-R-P table."""
 
     name: str
-    role: Literal["part", "load", "supply"]
+    role: Literal["part", "load", "source", "supply"]
     resistance: Figure | None
     voltage: Figure | None
     current: Figure | None
@@ -88,7 +93,7 @@ class ShownAsk(Ask):
 @router.post("/shown", responses=responses(422, 503))
 def shown(ask: ShownAsk, families: FamiliesDep) -> ShownAnswer:
     """Weigh one choice and draw it, as the sheet does with the one under the cursor."""
-    need = read_brief(ask.kind, texts_of(ask.brief), families).need
+    need = read_brief(ask.kind, known_texts(ask.kind, ask.brief), families).need
     if need is None:
         msg = "the brief is not understood yet, so nothing can be weighed against it"
         raise DomainError(msg, field="brief")
@@ -104,6 +109,7 @@ def shown_answer(choice: Choice) -> ShownAnswer:
         (title, names.get(stated.load.at, "in"))
         for title, stated in zip(titles, judged.loads, strict=True)
     ]
+    inside = _inside(judged, choice.network)
     volts = judged.check.solution.voltages
     taps = {
         name: found
@@ -113,14 +119,14 @@ def shown_answer(choice: Choice) -> ShownAnswer:
     return ShownAnswer(
         notation=choice.notation,
         gates=[gate_answer(g) for g in judged.gates],
-        table=_table(judged),
+        table=_table(judged, inside[1] if inside else ""),
         balances=_balances(judged),
         taps=taps,
         supply=_supply_words(judged),
         low=low_words(judged),
         drawing=full_drawing(
-            choice.network,
-            loads,
+            inside[0] if inside else choice.network,
+            [(title, inside[2] if inside and at == "in" else at) for title, at in loads],
             driven=judged.supply is not None,
             two_ends=bool(low_words(judged)),
         ),
@@ -147,13 +153,10 @@ def _as_network(choice: Choice, loads: list[tuple[str, str]]) -> dict[str, str]:
             brief["low_v"] = write(supply.low_volts, VOLT, EXACT, trim=True)
     hung = []
     for (_, at), stated in zip(loads, judged.loads, strict=True):
-        load = stated.load
-        nominal = load.ohms if load.ohms is not None else load.amps or 0.0
-        words = write(nominal, AMPERE if load.ohms is None else OHM, EXACT, trim=True)
-        if stated.high > nominal:
-            around = write(round(stated.high / nominal - 1, 12), FRACTION, EXACT, trim=True)
-            words += f" ± {around}"
-        hung.append(f"{at} {words}")
+        token = LoadToken(stated.load.ohms, stated.load.amps, stated.low, stated.high)
+        hung.append(f"{at} {load_text(token)}")
+    if judged.stiff != STIFF:
+        brief["stiff"] = "any" if judged.stiff is None else f"{judged.stiff:g}"
     if judged.stands is not None and judged.pair is None:
         brief["feeds_v"] = write(judged.stands, VOLT, EXACT, trim=True)
     wanted = [
@@ -203,7 +206,21 @@ def low_words(judged: Judged) -> str:
     return write(low, VOLT, 4, trim=True) if low else ""
 
 
-def _table(judged: Judged) -> list[TableRow]:
+def _inside(judged: Judged, network: Element) -> tuple[Element, str, str] | None:
+    """Return the network with the resistance inside its supply drawn as a part, where it has any.
+
+    With the part's designator and the name of the supply's terminal behind it.
+    """
+    supply = judged.supply
+    if supply is None or not supply.source_ohms or math.isinf(supply.source_ohms):
+        return None
+    found, ref, terminal = with_source(network, supply.source_ohms)
+    assert not isinstance(found, Netlist)  # a choice is none
+    return found, ref, terminal
+
+
+def _table(judged: Judged, inside: str) -> list[TableRow]:
+    """Return a row a part and load, one for what is inside the supply, and one for that."""
     solution, driven = judged.check.solution, judged.supply is not None
     rows = [
         TableRow(
@@ -230,13 +247,29 @@ def _table(judged: Judged) -> list[TableRow]:
                 power=figure(None if volts is None or amps is None else volts * amps, WATT),
             )
         )
-    if driven:
+    supply = judged.supply
+    if inside and supply is not None:
+        drop = solution.supply_amps * supply.source_ohms
+        rows.insert(
+            0,
+            TableRow(
+                name=inside,
+                role="source",
+                resistance=figure(supply.source_ohms, OHM, 6, trim=True),
+                voltage=figure(drop, VOLT),
+                current=figure(solution.supply_amps, AMPERE),
+                power=figure(drop * solution.supply_amps, WATT),
+            ),
+        )
+    if supply is not None:
+        current = math.isinf(supply.source_ohms)
+        behind = 0.0 if current else supply.source_ohms
         rows.append(
             TableRow(
                 name="supply",
                 role="supply",
-                resistance=figure(solution.total_ohms, OHM, 5),
-                voltage=figure(solution.terminal_volts, VOLT),
+                resistance=figure(solution.total_ohms + behind, OHM, 5),
+                voltage=figure(solution.terminal_volts if current else supply.volts, VOLT),
                 current=figure(solution.supply_amps, AMPERE),
                 power=figure(solution.supply_watts, WATT),
             )

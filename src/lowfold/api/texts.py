@@ -6,7 +6,10 @@ from typing import Any, Final
 
 from pydantic import JsonValue
 
-__all__ = ["DEEPEST", "BriefTexts", "texts_of", "unfit"]
+from lowfold.core.errors import DomainError
+from lowfold.core.needs.token_names import not_known, unknown_tokens
+
+__all__ = ["DEEPEST", "BriefTexts", "known_texts", "refuse_unknown", "texts_of", "unfit"]
 
 BriefTexts = dict[str, JsonValue]
 
@@ -50,3 +53,27 @@ def texts_of(brief: BriefTexts) -> dict[str, str]:
         for name, value in brief.items()
         if isinstance(value, str | int | float) and not isinstance(value, bool)
     }
+
+
+def known_texts(kind: str, brief: BriefTexts) -> dict[str, str]:
+    """Return the tokens of a brief that somebody asks about, as text.
+
+    Raises
+    ------
+    DomainError
+        Naming a token that this kind of need does not have.
+    """
+    refuse_unknown(kind, brief)
+    return texts_of(brief)
+
+
+def refuse_unknown(kind: str, brief: BriefTexts) -> None:
+    """Refuse a brief with names that are no token of its kind, like unknown fields.
+
+    Raises
+    ------
+    DomainError
+        Naming the first, and which token may have been meant.
+    """
+    for name in unknown_tokens(kind, brief):
+        raise DomainError(not_known(kind, name), field=f"brief.{name[:40]}")

@@ -25,13 +25,26 @@ def test_a_sagging_output_and_a_heavy_current_are_cautions() -> None:
     circuit = build_circuit(read_network("10 + @OUT + 10"))
     loads = [LoadRange(Load(2, ohms=10.0), 10.0, 10.0)]
     found = check_network(circuit, Supply(24.0), loads=loads, outputs=[("OUT", None)])
-    assert [c.code for c in found.cautions] == ["no-power-supply", "heavy-current"]
+    assert [c.code for c in found.cautions] == ["burns-fingers", "no-power-supply", "heavy-current"]
     # By hand: 5 Ω against 10 Ω: 8 V of 12 V, a sag of a third; 24 V over 15 Ω is 1.6 A
-    assert found.cautions[0].message.startswith("OUT sags by 33 % under load")
-    assert found.cautions[1].message.startswith("1.60 A flows.")
+    assert found.cautions[1].message.startswith("OUT sags by 33 % under load")
+    assert found.cautions[2].message.startswith("1.60 A flows.")
     light = [LoadRange(Load(2, ohms=1e3), 1e3, 1e3)]
-    quiet = check_network(circuit, Supply(12.0), loads=light, outputs=[("OUT", None)])
+    quiet = check_network(circuit, Supply(3.0), loads=light, outputs=[("OUT", None)])
     assert quiet.cautions == ()
+
+
+def test_a_part_burns_fingers_whatever_its_rating_and_leads_and_leakage_count() -> None:
+    # Common practice: from some 1 W on, below 1 Ω, above 10 MΩ; by hand 24²/100 is 5.76 W
+    hot = check_network(build_circuit(read_network("100")), Supply(24.0))
+    assert [c.code for c in hot.cautions] == ["burns-fingers"]
+    assert "R1 takes up to 5.8 W" in hot.cautions[0].message
+    near = check_network(build_circuit(read_network("576")), Supply(23.9))
+    assert near.cautions == ()
+    small = check_network(build_circuit(read_network("0R47 + 22M + 10M + 1")), Supply(1.0))
+    assert [c.code for c in small.cautions] == ["leads-count", "leakage-counts"]
+    assert small.cautions[0].message.startswith("R1 below 1 Ω")
+    assert small.cautions[1].message.startswith("R2 above 10 MΩ")
 
 
 def test_the_supply_at_its_highest_counts_for_what_is_hazardous() -> None:

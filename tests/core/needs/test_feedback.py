@@ -7,7 +7,7 @@ import pytest
 
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.needs.feedback import FeedbackBrief
-from lowfold.core.needs.gates import Gate
+from lowfold.core.needs.gate import Gate
 from lowfold.core.needs.kinds import (
     read_brief,
 )

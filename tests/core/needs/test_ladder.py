@@ -3,7 +3,7 @@
 import pytest
 
 from lowfold.core.checking.verdict import Verdict
-from lowfold.core.needs.gates import Gate
+from lowfold.core.needs.gate import Gate
 from lowfold.core.needs.kinds import (
     read_brief,
 )
@@ -56,7 +56,9 @@ def test_a_load_at_one_tap_moves_the_others_and_its_range_is_judged() -> None:
         return 10 * low / (5e3 + low)
 
     assert gate.figure == pytest.approx(tap2(50e3) / 5 - 1)
-    assert gate.used == pytest.approx((5 - tap2(25e3)) / (0.05 * 5))
+    # By hand, at the low corner: 4.95 kΩ beside 25 kΩ below 2.02 and 3.03 kΩ
+    low = 4.95 * 25 / 29.95
+    assert gate.used == pytest.approx((5 - 10 * low / (low + 5.05)) / (0.05 * 5))
     assert gate.verdict is Verdict.FAIL
     nominal = judged.check.outputs[0].spread
     assert nominal.nominal < nominal.unloaded  # T1 moves though nothing hangs there

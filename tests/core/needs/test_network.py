@@ -44,7 +44,7 @@ def test_a_stated_network_says_which_token_is_wrong(
 def test_a_stated_network_may_be_loaded_with_currents_at_several_junctions() -> None:
     readings, stated = read_stated({"network": "1k + @A + 1k + @B + 1k", "loads": "A 1 mA; @B 10k"})
     assert stated is not None
-    assert readings["loads"].shown == "A 1 mA, B 10 kΩ"
+    assert readings["loads"].shown == "A 1 mA ± 10 %, B 10 kΩ ± 10 %"
     assert [(x.ohms, x.amps) for x in stated.hung] == [(None, 1e-3), (10e3, None)]
     assert math.isclose(stated.supply_volts, 12.0)
 

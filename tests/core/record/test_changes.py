@@ -7,7 +7,7 @@ from lowfold.core.record.statement import read_statement
 
 #: The lake buoy's battery sense; its figures are worked by hand below.
 BRIEF = {
-    "supply_v": "14.4 V", "target_v": "3 V", "within": "3 %", "load": "1 MΩ",
+    "supply_v": "14.4 V", "target_v": "3 V", "within": "3 %", "load": "1 MΩ ± 0 %",
     "tolerance": "1 %", "tcr": "100 ppm/K", "low_c": "-20 °C", "high_c": "60 °C",
 }  # fmt: skip
 BEFORE: dict[str, Any] = {
@@ -62,5 +62,5 @@ def test_what_is_not_understood_is_quoted() -> None:
 
 
 def test_the_same_written_otherwise_is_no_change() -> None:
-    after = {**BEFORE, "brief": {**BRIEF, "target_v": "3000 mV", "load": "1000k"}}
+    after = {**BEFORE, "brief": {**BRIEF, "target_v": "3000 mV", "load": "1000k ± 0 %"}}
     assert changes(BEFORE, after) == ()

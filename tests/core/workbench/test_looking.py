@@ -86,7 +86,7 @@ def test_a_short_list_of_a_search_that_is_not_exact_settles_nothing(
         "target_v": "3.1 V",
         "within": "1 %",
     }
-    need = need_of("divider", supply_v="12 V", **texts)
+    need = need_of("feedback", reference_tolerance="0 %", **texts)
     pool = need.parts.pool(())
     whole = look_through(need, pool)
     assert whole.all_of_them

@@ -8,8 +8,8 @@ import pytest
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.errors import TooLargeError
 from lowfold.core.needs.choice import Judged
+from lowfold.core.needs.gate import Gate
 from lowfold.core.needs.gate_words import passing_words, times
-from lowfold.core.needs.gates import Gate
 from lowfold.core.needs.kinds import BriefKind, read_brief, weigh
 from lowfold.core.network.notation import read_network
 from lowfold.core.tolerance.loadline import Passing
@@ -56,7 +56,11 @@ def test_what_contributes_to_a_resistance_and_how_it_fails() -> None:
 
 @pytest.mark.parametrize(
     ("load", "names"),
-    [("none", []), ("100k", ["nominal"]), ("100k ± 20 %", ["nominal", "lightest", "heaviest"])],
+    [
+        ("none", []),
+        ("100k ± 0 %", ["nominal"]),
+        ("100k ± 20 %", ["nominal", "lightest", "heaviest"]),
+    ],
 )
 def test_a_load_line_reaches_beyond_its_loads_and_what_passes(load: str, names: list[str]) -> None:
     texts = {"supply_v": "12 V", "target_v": "4 V", "within": "10 %", "load": load}

@@ -6,7 +6,7 @@ from lowfold.core.workbench.standing import standing
 
 BUOY = {
     "supply_v": "14.4", "supply_tolerance": "0 %", "target_v": "3V0", "within": "3 %",
-    "load": "1M", "max_current_a": "80 µA", "min_ohm": "1k", "max_ohm": "1M",
+    "load": "1M ± 0 %", "max_current_a": "80 µA", "min_ohm": "1k", "max_ohm": "1M",
 }  # fmt: skip
 
 

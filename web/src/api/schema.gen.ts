@@ -1692,7 +1692,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "tolerance" | "array" | "choice" | "parts" | "series" | "rating" | "split" | "stress" | "together";
+            kind: "tolerance" | "array" | "choice" | "parts" | "series" | "rating" | "split" | "stress" | "together" | "bought";
             /** Words */
             words: string;
             /**
@@ -1718,6 +1718,13 @@ export interface components {
              * @description Those that pass first
              */
             ways: components["schemas"]["AdviceAnswer"][];
+            /** @description The first way that passes; null where none does, or the choice passes as it is */
+            cheapest: components["schemas"]["AdviceAnswer"] | null;
+            /**
+             * Denied
+             * @description That nothing which can be bought passes, where that is proven; else empty
+             */
+            denied: string;
             /**
              * Limit
              * @description What no part can cure; empty where one can
@@ -3982,6 +3989,11 @@ export interface components {
              * @description Families and meters that are otherwise here than in the file; they stay so
              */
             kept_as_here: string[];
+            /**
+             * Left Out
+             * @description Tokens of the file that are none here, by design; they were left out
+             */
+            left_out: string[];
         };
         /** InstrumentAnswer */
         InstrumentAnswer: {
@@ -6884,7 +6896,7 @@ export interface components {
             choices: components["schemas"]["ChoiceRow"][];
             /** @description In full: the choice under the cursor, else the one chosen, else the first */
             shown: components["schemas"]["ShownAnswer"] | null;
-            /** @description What a careful designer takes of the list, and why; null where none passes */
+            /** @description What a careful designer takes, and why; null where nothing passes: what /api/sheet/advice then tells as `cheapest` stands in its place */
             careful: components["schemas"]["CarefulAnswer"] | null;
             /** Searched */
             searched: number;
@@ -6906,6 +6918,11 @@ export interface components {
             reason: string | null;
             /** Problem */
             problem: string;
+            /**
+             * Granted
+             * @description What the verdicts take for granted, in one sentence
+             */
+            granted: string;
             /**
              * More
              * @description Whether a longer list can be asked for

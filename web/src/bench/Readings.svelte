@@ -4,6 +4,7 @@
   import type { BenchState } from "./bench.svelte";
   import LimitScale from "./LimitScale.svelte";
   import ToldMark from "./ToldMark.svelte";
+  import { counted } from "../shell/counted";
 
   type Props = { bench: BenchState; round: RoundAnswer };
   let { bench, round }: Props = $props();
@@ -127,8 +128,8 @@
 {#if round.why}<p class="text-soft mt-3 leading-snug">{round.why}.</p>{/if}
 {#if round.elsewhere > 0}
   <p class="text-soft mt-3 text-note">
-    {round.elsewhere} readings of this design are of another board: its values were other ones then. They
-    stay in the record.
+    {counted(round.elsewhere, "reading")} of this design {round.elsewhere === 1 ? "is" : "are"} of another
+    board: its values were other ones then. The record keeps what was read.
   </p>
 {/if}
 {#if round.measured.length > 0}

@@ -22,6 +22,7 @@ import {
 import { Latest } from "../shell/latest";
 import { chosenLast, choseMeter, roundOf, USUAL, type Subject } from "./build.svelte";
 import { Suspects } from "./suspects.svelte";
+import { counted } from "../shell/counted";
 
 /** In place of a meter's name: one that is read over a wire, by its resource name. */
 const WIRED = "at ";
@@ -209,7 +210,7 @@ export class BenchState {
     });
     for (const old of again) await this.#takeBack(old);
     this.#readings = this.#readings.filter((r) => !again.includes(r));
-    this.mended = `${name}: mended. ${again.length} readings are to be taken again.`;
+    this.mended = `${name}: mended. ${counted(again.length, "reading")} to be taken again.`;
     this.opened = this.suspects.two = false;
     this.#further = [];
     await this.ask();

@@ -7,6 +7,7 @@
   import Progress from "../shell/Progress.svelte";
   import VerdictMark from "../shell/VerdictMark.svelte";
   import { BoardState } from "./board.svelte";
+  import { counted } from "../shell/counted";
 
   const board = new BoardState();
   const result = $derived(board.result);
@@ -58,9 +59,7 @@
   {/if}
   <div class="board grid min-h-0 flex-1 gap-5">
     <div class="flex min-h-0 flex-col">
-      <label class="label-small" for="needs"
-        >{board.count} {board.count === 1 ? "need" : "needs"}</label
-      >
+      <label class="label-small" for="needs">{counted(board.count, "need")}</label>
       <textarea
         id="needs"
         spellcheck="false"

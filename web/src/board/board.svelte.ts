@@ -3,6 +3,7 @@ import { newDesign, startBoard, type BoardAnswer, type BoardRow } from "$api";
 
 import { download } from "../shell/download";
 import { WatchedJob } from "../shell/job.svelte";
+import { counted } from "../shell/counted";
 
 const TEXT_KEY = "lowfold-board";
 /** What stands there before anything is written: the buoy's own needs. */
@@ -65,7 +66,7 @@ export class BoardState extends WatchedJob {
     }
     this.keeping = false;
     this.said = failed.length
-      ? `${made} designs are kept; not kept: ${failed.join(", ")}.`
-      : `${made} designs are kept, their choices pinned.`;
+      ? `${counted(made, "design")} kept; not kept: ${failed.join(", ")}.`
+      : `${counted(made, "design")} kept, ${made === 1 ? "its choice" : "their choices"} pinned.`;
   }
 }

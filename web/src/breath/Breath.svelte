@@ -105,6 +105,17 @@
                 <span class="label-small">A careful designer takes</span>
                 <kbd class="kbd kbd-xs" title="on its sheet">c</kbd>
                 {breath.sheet.careful.words}
+              {:else if breath.rescue?.cheapest}
+                <span class="text-copper" aria-hidden="true">◇</span>
+                <span class="label-small">None passes; the cheapest change</span>
+                <kbd class="kbd kbd-xs" title="on its sheet">c</kbd>
+                {breath.rescue.cheapest.words}: {breath.rescue.cheapest.brings}.
+              {:else if breath.rescue}
+                <span class="text-soft"
+                  >None passes. {breath.rescue.denied ||
+                    breath.rescue.limit ||
+                    breath.rescue.looked}</span
+                >
               {/if}
             </p>
           {:else if breath.sheet}

@@ -1,8 +1,10 @@
 /** A need said in one line: what was understood of it, and the choice that stands first for it. */
 import {
+  askAdvice,
   askSheet,
   newDesign,
   readNeed,
+  type AdvisedAnswer,
   type ChoiceRow,
   type NeedAnswer,
   type SheetAnswer,
@@ -34,9 +36,12 @@ export class BreathState {
   text = $state("");
   read = $state.raw<NeedAnswer | null>(null);
   sheet = $state.raw<SheetAnswer | null>(null);
+  /** Where nothing passes: the cheapest change that does, or that there is none. */
+  rescue = $state.raw<AdvisedAnswer | null>(null);
   trouble = $state("");
   making = $state(false);
   #asked = new Latest();
+  #latestRescue = new Latest();
   #asking: AbortController | null = null;
 
   /** The text that the reading is of. */
@@ -60,7 +65,7 @@ export class BreathState {
     this.#asked.drop();
     this.#asking?.abort();
     this.text = this.trouble = "";
-    this.read = this.sheet = null;
+    this.read = this.sheet = this.rescue = null;
   }
 
   async type(text: string): Promise<void> {
@@ -84,10 +89,22 @@ export class BreathState {
     try {
       const body = { kind: read.data.kind, brief: read.data.tokens };
       const { data } = await askSheet(body as never, mine.signal);
-      if (this.#asking === mine) this.sheet = data ?? null;
+      if (this.#asking !== mine) return;
+      this.sheet = data ?? null;
+      void this.#lookForRescue();
     } catch (thrown) {
       if (!mine.signal.aborted) throw thrown;
     }
+  }
+
+  async #lookForRescue(): Promise<void> {
+    this.#latestRescue.drop();
+    this.rescue = null;
+    const { read, sheet, first } = this;
+    if (!read?.kind || !sheet || sheet.careful || !first) return;
+    const ask = { kind: read.kind, brief: read.tokens, choice: first.notation };
+    const found = await this.#latestRescue.of(askAdvice({ ...ask, distribution: "uniform" }));
+    if (found?.data) this.rescue = found.data;
   }
 
   /** Make a design of it; answers its id, or nothing where it failed. */

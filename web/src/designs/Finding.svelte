@@ -1,6 +1,7 @@
 <script lang="ts">
   /** What is looked for in the list, and its order. */
   import type { DesignsState, Sort, State } from "./designs.svelte";
+  import { counted } from "../shell/counted";
 
   type Props = { designs: DesignsState };
   let { designs }: Props = $props();
@@ -65,6 +66,6 @@
     </select>
   </label>
   <span class="text-soft ml-auto text-note" role="status">
-    {#if designs.rows}{designs.total} {designs.total === 1 ? "design" : "designs"}{/if}
+    {#if designs.rows}{counted(designs.total, "design")}{/if}
   </span>
 </div>

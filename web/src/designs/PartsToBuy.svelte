@@ -2,6 +2,7 @@
   /** The parts of several designs together, what the drawer has of them taken off. */
   import { listParts, type Design, type PartsAnswer } from "$api";
   import { Latest } from "../shell/latest";
+  import { counted } from "../shell/counted";
 
   type Props = { designs: Design[]; onclose: () => void };
   let { designs, onclose }: Props = $props();
@@ -30,7 +31,7 @@
 >
   <div class="flex items-baseline gap-3">
     <h2 id="parts-title" class="font-semibold">
-      {#if found}{found.to_buy} parts to buy{:else}Parts to buy{/if}
+      {#if found}{counted(found.to_buy, "part")} to buy{:else}Parts to buy{/if}
     </h2>
     <a class="btn btn-xs" href={address} download>Hand out a CSV</a>
     <button type="button" class="btn btn-xs" onclick={onclose}>Close</button>

@@ -3,6 +3,7 @@
   import Progress from "../shell/Progress.svelte";
   import VerdictMark from "../shell/VerdictMark.svelte";
   import type { SharingState } from "./sharing.svelte";
+  import { counted } from "../shell/counted";
 
   type Props = { sharing: SharingState; ontaken: () => void };
   let { sharing, ontaken }: Props = $props();
@@ -26,9 +27,10 @@
 {:else if result}
   <section class="border-copper mb-5 border-l-2 py-1 pl-4" aria-labelledby="shared-title">
     <h2 id="shared-title" class="font-semibold">
-      {result.values.length} different values for {result.choices.length} designs{result.before
-        ? `; the choices made now take ${result.before}`
-        : ""}
+      {counted(result.values.length, "different value")} for {counted(
+        result.choices.length,
+        "design",
+      )}{result.before ? `; the choices made now take ${result.before}` : ""}
     </h2>
     <p class="text-soft mt-0.5">
       {result.values.join(" · ")} — {result.complete

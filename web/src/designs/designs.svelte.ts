@@ -175,6 +175,8 @@ export class DesignsState {
       if (!data.as_written) said.push("(changed by hand after it was written)");
       if (data.kept_as_here.length > 0)
         said.push(`(${data.kept_as_here.join(", ")}: otherwise here, and left so)`);
+      if (data.left_out.length > 0)
+        said.push(`(left out, being no token of a brief here: ${data.left_out.join(", ")})`);
     }
     if (said.length > 0) {
       this.said = `Taken in: ${said.join(" ")}.`;

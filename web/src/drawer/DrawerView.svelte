@@ -7,6 +7,7 @@
   import DrawerTabs from "./DrawerTabs.svelte";
   import LineCells from "./LineCells.svelte";
   import Taking from "./Taking.svelte";
+  import { counted } from "../shell/counted";
 
   const stock = new DrawerState();
   let dragging = $state(false);
@@ -50,9 +51,9 @@
     <DrawerTabs at="stock" />
     <p class="text-soft">
       {#if stock.drawer && stock.drawer.lines.length > 0}
-        {stock.drawer.values} values, {stock.drawer.parts === null
+        {counted(stock.drawer.values, "value")}, {stock.drawer.parts === null
           ? "some of them plenty"
-          : `${stock.drawer.parts} parts`}; write “drawer” in a need to choose from it
+          : counted(stock.drawer.parts, "part")}; write “drawer” in a need to choose from it
       {:else}your own stock, for needs that say “from drawer”{/if}
     </p>
     <CsvButtons {stock} href="/api/drawer/csv" name="lowfold-drawer.csv" />

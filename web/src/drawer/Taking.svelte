@@ -1,6 +1,7 @@
 <script lang="ts">
   import Notice from "../shell/Notice.svelte";
   import type { How, Taker } from "./taker.svelte";
+  import { counted } from "../shell/counted";
 
   type Props = { stock: Taker };
   let { stock }: Props = $props();
@@ -10,8 +11,10 @@
 {#if stock.pending}
   <Notice tone="done">
     <span class="mr-auto">
-      <strong>{stock.pending.file.name}</strong> is understood: {stock.pending.lines} lines. Nothing is
-      changed yet.
+      <strong>{stock.pending.file.name}</strong> is understood: {counted(
+        stock.pending.lines,
+        "line",
+      )}. Nothing is changed yet.
     </span>
     {#each ways as [how, words] (how)}
       <button type="button" class="btn btn-sm" onclick={() => stock.take(how)}>{words}</button>

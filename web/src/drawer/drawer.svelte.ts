@@ -12,6 +12,7 @@ import {
 
 import { Latest } from "../shell/latest";
 import { Taker, type How } from "./taker.svelte";
+import { counted } from "../shell/counted";
 
 /** A line as typed: every cell is text until the server has understood it. */
 export type Draft = { value: string; count: string; tolerance: string; family: string };
@@ -33,7 +34,7 @@ export class DrawerState extends Taker {
   }
 
   protected tell(lines: number, file: string, how: How): string {
-    return `${lines} lines of ${file} are ${how === "replace" ? "the drawer now" : "added"}.`;
+    return `${counted(lines, "line")} of ${file} ${lines === 1 ? "is" : "are"} ${how === "replace" ? "the drawer now" : "added"}.`;
   }
 
   #latest = new Latest();

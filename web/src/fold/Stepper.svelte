@@ -4,6 +4,7 @@
   import type { FoldState, School } from "./fold.svelte";
   import Heights from "./Heights.svelte";
   import Plan from "./Plan.svelte";
+  import { counted } from "../shell/counted";
 
   type Props = { fold: FoldState };
   let { fold }: Props = $props();
@@ -162,8 +163,9 @@
       {/if}
     {:else if fold.steps.length > 0}
       <p class="text-soft text-read">
-        {fold.steps.length} steps fold this to one resistance, from the far end towards the source. Each
-        says what is combined and why it may be.
+        {counted(fold.steps.length, "step")}
+        {fold.steps.length === 1 ? "folds" : "fold"} this to one resistance, from the far end towards
+        the source. Each says what is combined and why it may be.
       </p>
     {:else if fold.folded?.total}
       <p class="text-soft text-read">There is one resistance already; nothing to fold.</p>

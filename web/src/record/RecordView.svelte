@@ -13,6 +13,7 @@
   import { imagesOf, PhotographDrop } from "./photographs.svelte";
   import { RecordState } from "./record.svelte";
   import Timeline from "./Timeline.svelte";
+  import { counted } from "../shell/counted";
 
   type Props = { design: Design };
   let { design }: Props = $props();
@@ -52,7 +53,8 @@
     <h1 class="truncate font-serif text-figure font-semibold">{design.name || "Untitled"}</h1>
     <Places id={design.id} at="record" />
     <p class="text-soft ml-auto whitespace-nowrap" aria-live="polite">
-      {#if record.entries}{record.entries.length} entries, revision {record.design.revision}{/if}
+      {#if record.entries}{counted(record.entries.length, "entry", "entries")}, revision {record
+          .design.revision}{/if}
     </p>
   </div>
   <div class="record min-h-0 flex-1 overflow-y-auto">

@@ -30,7 +30,12 @@
           <strong class="text-ink">{tokens[spoken]?.shown}</strong>
         </p>
       {:else if sheet.understood?.scale}
-        <p class="text-soft">allowed {sheet.understood.scale.window_shown}</p>
+        <p class="text-soft">
+          allowed {sheet.understood.scale.window_shown}{#if sheet.answer?.granted}<span
+              class="block"
+              data-granted>{sheet.answer.granted}</span
+            >{/if}
+        </p>
       {/if}
       {#if sheet.answer?.problem}
         <p class="text-fail">✕ {sheet.answer.problem}</p>

@@ -16,7 +16,7 @@
   const legs = $derived(sheet.kind === "divider" || sheet.kind === "feedback");
   const columns = $derived(
     legs
-      ? "grid-cols-[34px_76px_70px_72px_minmax(0,1fr)_64px_68px_62px_40px]"
+      ? "grid-cols-[34px_84px_70px_70px_minmax(0,1fr)_62px_66px_58px_38px]"
       : sheet.kind === "ladder"
         ? "grid-cols-[34px_minmax(0,130px)_72px_72px_minmax(0,1fr)_64px_62px_40px]"
         : "grid-cols-[40px_minmax(0,190px)_88px_72px_minmax(0,1fr)_66px_62px_40px]",
@@ -84,10 +84,27 @@
           <span class="label-small">A careful designer takes</span>
           {answer.careful.words}</button
         >
+      {:else if sheet.rescue?.cheapest}
+        {@const way = sheet.rescue.cheapest}
+        <button
+          type="button"
+          class="hover:text-copper cursor-pointer text-left"
+          title="{way.words}: {way.brings}"
+          aria-keyshortcuts="c"
+          onclick={() => sheet.lookAtCareful()}
+          ><span class="text-copper" aria-hidden="true">◇</span>
+          <span class="label-small">None of these passes; the cheapest change</span>
+          {way.words}: {way.brings}.</button
+        >
+      {:else if sheet.rescue}
+        <span class="text-soft" title={sheet.rescue.denied || sheet.rescue.limit}
+          >None of these passes. {sheet.rescue.denied ||
+            sheet.rescue.limit ||
+            sheet.rescue.looked}</span
+        >
       {:else if sheet.rows.length > 0}
-        <span class="text-soft"
-          >None of these passes: what the gates say of each stands at the right, and “what would
-          pass” is tried.</span
+        <span class="text-soft" role="status"
+          >None of these passes; what would is being looked for…</span
         >
       {/if}
     </p>

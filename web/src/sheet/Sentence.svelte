@@ -34,6 +34,14 @@
   const offers = $derived(
     sentence.filter((piece): piece is Clause => "offer" in piece && !stated(piece)),
   );
+  /** What a figure was taken with though nobody wrote it: the ± 10 % about a load. */
+  function taken(name: string): string {
+    const { shown, ok } = tokens[name] ?? { shown: "", ok: false };
+    const text = of.text(name);
+    const at = shown.lastIndexOf("±");
+    const alone = ok && at > 0 && !/[±,;]|\+\/-/.test(text) && name !== focused;
+    return alone ? shown.slice(at) : "";
+  }
   const FAMILY_FIGURES = ["tolerance", "tcr", "drift"];
   const asFamily = $derived(FAMILY_FIGURES.every((name) => of.text(name) === "family"));
 
@@ -56,7 +64,9 @@
         onfocus={() => (focused = piece.token)}
         onblur={() => (focused = null)}
         oninput={(text) => of.type(piece.token, text)}
-      />{/if}{/each}
+      />{#if taken(piece.token)}<span class="text-soft text-note whitespace-nowrap"
+          >&nbsp;{taken(piece.token)}</span
+        >{/if}{/if}{/each}
 </p>
 <datalist id="families">
   {#each of.families as name (name)}<option value={name}></option>{/each}

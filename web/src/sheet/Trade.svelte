@@ -2,6 +2,7 @@
   import { scaleLinear, scaleLog } from "d3-scale";
 
   import type { SheetState } from "./sheet.svelte";
+  import { counted } from "../shell/counted";
 
   type Props = { sheet: SheetState };
   let { sheet }: Props = $props();
@@ -68,7 +69,10 @@
     bind:clientHeight={height}
     role="application"
     tabindex="0"
-    aria-label="Error against current: {found.count} choices that nothing beats in both. {here
+    aria-label="Error against current: {counted(
+      found.count,
+      'choice',
+    )} that nothing beats in both. {here
       ? `At ${here.off} and ${here.draws.text} ${here.draws.unit}`
       : 'Arrow keys pick one'}"
     {onkeydown}

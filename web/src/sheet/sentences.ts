@@ -45,6 +45,10 @@ const LEGS: (Piece | Clause)[] = [
   clause("parts in a leg", ", with parts in a leg up to ", "per_leg"),
   clause("resistance at the tap", ", seen as at most ", "max_output_ohm"),
 ];
+const STIFF: Clause = {
+  offer: "load always there",
+  pieces: [words(", the string carrying "), token("stiff"), words(" its current")],
+};
 const FEEDS = clause("what it feeds stands", ", feeding what stands ", "feeds_v");
 const tap = (number: number): Piece[] => [
   words(", "),
@@ -66,6 +70,7 @@ export const NETWORK_SENTENCE: (Piece | Clause)[] = [
   words(", closed: "),
   token("closed"),
   clause("what is wanted", ", to give ", "wanted"),
+  STIFF,
   FEEDS,
   clause("tolerance", ", of parts at ", "tolerance"),
   clause("temperature coefficient", " and ", "tcr"),
@@ -124,6 +129,7 @@ export const SENTENCES: Record<BriefKind, (Piece | Clause)[]> = {
     words(" within "),
     token("within"),
     clause("load", " into ", "load"),
+    STIFF,
     FEEDS,
     clause("most current", ", drawing at most ", "max_current_a"),
     clause("least current", ", at least ", "min_current_a"),
@@ -155,6 +161,7 @@ export const SENTENCES: Record<BriefKind, (Piece | Clause)[]> = {
     { offer: "fourth tap", pieces: tap(4) },
     words(", each within "),
     token("within"),
+    STIFF,
     FEEDS,
     clause("most current", ", drawing at most ", "max_current_a"),
     clause("least current", ", at least ", "min_current_a"),

@@ -1,10 +1,12 @@
 /** One open sheet: the brief as typed and what the server makes of it. */
 import {
+  askAdvice,
   askBeside,
   askSheet,
   askShown,
   askTrades,
   newDesign,
+  type AdvisedAnswer,
   type BesideAnswer,
   type BriefKind,
   type ChoiceRow,
@@ -37,6 +39,8 @@ export class SheetState extends KeptDesign implements Subject {
   /** The choice that the one under the cursor is set beside. */
   held = $state<string | null>(null);
   beside = $state.raw<BesideAnswer | null>(null);
+  /** Where nothing passes: the cheapest change that does, or that there is none. */
+  rescue = $state.raw<AdvisedAnswer | null>(null);
   trading = $state(false);
   trades = $state.raw<TradesAnswer | null>(null);
 
@@ -59,6 +63,7 @@ export class SheetState extends KeptDesign implements Subject {
   #latest = new Latest();
   #latestTrades = new Latest();
   #latestBeside = new Latest();
+  #latestRescue = new Latest();
 
   constructor(design: Design) {
     super(design);
@@ -87,6 +92,7 @@ export class SheetState extends KeptDesign implements Subject {
         this.understood = data;
         this.#fulls = data.shown ? { [data.shown.notation]: data.shown } : {};
         void this.#setBeside();
+        void this.#lookForRescue(data);
         await this.#show();
       }
     }
@@ -180,10 +186,24 @@ export class SheetState extends KeptDesign implements Subject {
     void this.ask();
   }
 
-  /** Look at the choice that a careful designer takes. */
+  /** Look at the choice that a careful designer takes, or follow the cheapest change. */
   lookAtCareful(): void {
     const careful = this.understood?.careful;
+    const way = this.rescue?.cheapest;
     if (careful) this.lookAt(careful.notation);
+    else if (way && !this.stale) this.follow(way.changes, way.choice);
+  }
+
+  /** Work out beside the sheet what would pass, where nothing listed does. */
+  async #lookForRescue(sheet: SheetAnswer): Promise<void> {
+    this.#latestRescue.drop();
+    const first = sheet.choices.find((row) => row.listed) ?? sheet.choices[0];
+    this.rescue = null;
+    if (sheet.careful || !first) return;
+    const { kind, brief } = this;
+    const ask = { kind, brief, choice: first.notation, distribution: "uniform" as const };
+    const found = await this.#latestRescue.of(askAdvice(ask));
+    if (found?.data) this.rescue = found.data;
   }
 
   listMore(): void {

@@ -18,13 +18,15 @@ from scipy.optimize import linprog
 
 from lowfold.core.bench.diagnosis import Diagnosis, Observed
 from lowfold.core.bench.predict import Board, Change, Model
-from lowfold.core.tolerance.box import Box
+from lowfold.core.solving.nets import Load
+from lowfold.core.tolerance.box import Box, LoadRange
 
 __all__ = ["consistent"]
 
 FloatArray = npt.NDArray[np.float64]
 
 PASSES: Final = 4  #: of linearising about the deviations found last
+LEAST_SIEMENS: Final = 1e-15  #: of a load that is hardly there
 SLACK: Final = 1e-6  #: of a limit, for rounding
 
 
@@ -99,6 +101,18 @@ def _over_agrees(model: Model, board: Board, observed: Sequence[Observed]) -> bo
     return bool((most + np.array([o.limit for o in over]) >= np.array(fulls)).all())
 
 
+def _moved_load(hung: LoadRange, share: float) -> Load:
+    """Return a load so far towards its high end, or its low one where the share is negative."""
+    load, end = hung.load, hung.high if share > 0 else hung.low
+    if load.ohms is None:
+        amps = load.amps or 0.0
+        drawn = amps + abs(share) * (end - amps)
+        return replace(load, amps=min(max(drawn, hung.low), hung.high))
+    siemens = load.siemens + abs(share) * (1 / end - load.siemens)  # nothing at all at inf Ω
+    ohms = 1 / max(siemens, LEAST_SIEMENS)
+    return replace(load, ohms=min(max(ohms, hung.low), hung.high))
+
+
 def _moved(model: Model, board: Board, where: np.ndarray) -> tuple[Model, Board]:
     """Return a board with every value so many half widths off, and its node equations."""
     box, parts = model.box, len(model.half_widths)
@@ -110,13 +124,7 @@ def _moved(model: Model, board: Board, where: np.ndarray) -> tuple[Model, Board]
     supply = replace(box.supply, volts=volts)
     loads = []
     for k, hung in enumerate(box.loads):
-        half = (hung.high - hung.low) / 2 * float(where[parts + 1 + k])
-        load = hung.load
-        if load.ohms is not None:
-            load = replace(load, ohms=load.ohms + half)
-        else:
-            load = replace(load, amps=(load.amps or 0.0) + half)
-        loads.append(replace(hung, load=load))
+        loads.append(replace(hung, load=_moved_load(hung, float(where[parts + 1 + k]))))
     circuit = replace(box.circuit, branches=branches)
     moved = Box(circuit, supply, tuple(loads), box.half_widths)
     changes = []

@@ -195,8 +195,10 @@ class Model:
         slopes[:, :, :parts] *= self.half_widths
         slopes[:, :, parts] *= self.box.supply.tolerance
         for k, r in enumerate(self.box.loads):
-            nominal = r.load.ohms if r.load.ohms is not None else r.load.amps
-            wide = (r.high - r.low) / 2 / nominal if nominal else 0.0
+            if r.load.ohms is not None:  # in conductance, so that nothing connected is a figure
+                wide = (1 / r.low - 1 / r.high) / 2 * r.load.ohms
+            else:
+                wide = (r.high - r.low) / 2 / r.load.amps if r.load.amps else 0.0
             slopes[:, :, parts + 1 + k] *= wide
         return Predicted(np.nan_to_num(mean), np.nan_to_num(slopes))
 

@@ -8,14 +8,16 @@ from dataclasses import dataclass
 from typing import Final
 
 from lowfold.core.checking.faults import MOST_FAULTED
-from lowfold.core.values.quantities import AMPERE, FRACTION, VOLT, write
+from lowfold.core.values.quantities import AMPERE, FRACTION, VOLT, WATT, write
 
 __all__ = [
     "HAZARDOUS_VOLTS_DC",
     "HEAVY_AMPS",
+    "HOT_WATTS",
     "SOFT",
     "Caution",
     "FailingLeg",
+    "Taken",
     "cautions_for",
     "highest_between",
 ]
@@ -24,6 +26,10 @@ __all__ = [
 HAZARDOUS_VOLTS_DC: Final = 60.0
 #: From here on a battery and its leads want a thought, and a fuse (common practice).
 HEAVY_AMPS: Final = 1.0
+#: From here on a part burns fingers whatever its rating says (common practice).
+HOT_WATTS: Final = 1.0
+#: Below and above these, what is not the part counts (common practice).
+FEW_OHMS, MANY_OHMS = 1.0, 10e6
 #: An output that its load moves by more than this is used as a supply (common practice).
 SOFT: Final = 0.1
 
@@ -36,6 +42,16 @@ class FailingLeg:
     at: str
     volts: float  #: inf where only the regulator's own supply limits it
     stands: float | None  #: what it feeds stands, V; None where that is not stated
+
+
+@dataclass(frozen=True, slots=True)
+class Taken:
+    """What one part is and takes at its worst."""
+
+    ref: str
+    ohms: float
+    watts: float
+    volts: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,6 +83,7 @@ def cautions_for(
     supply_amps: float = 0.0,
     soft: Sequence[tuple[str, float]] = (),
     failing: Sequence[FailingLeg] = (),
+    parts: Sequence[Taken] = (),
 ) -> tuple[Caution, ...]:
     """Return the cautions that a circuit calls for.
 
@@ -90,6 +107,8 @@ def cautions_for(
         By how much its load pulls each output down.
     failing : sequence of FailingLeg
         Outputs that a single failed part lifts too far.
+    parts : sequence of Taken
+        Every part, with what it takes at its worst.
     """
     found = []
     if highest_volts > HAZARDOUS_VOLTS_DC:
@@ -110,6 +129,7 @@ def cautions_for(
                 "boards and nearby things. Choose a larger rating or share the power.",
             )
         )
+    found += _of_parts([p for p in parts if p.ref not in overloaded])
     if starved:
         found.append(
             Caution(
@@ -164,6 +184,40 @@ def cautions_for(
             )
         )
     return tuple(found)
+
+
+def _of_parts(parts: Sequence[Taken]) -> list[Caution]:
+    """Return what single parts call for: heat that burns, leads that count, leakage that counts."""
+    found = []
+    hot = [p for p in parts if p.watts >= HOT_WATTS]
+    if hot:
+        hottest = max(hot, key=lambda p: p.watts)
+        refs, most = ", ".join(p.ref for p in hot), write(hottest.watts, WATT, 2)
+        found.append(
+            Caution(
+                "burns-fingers",
+                f"{refs} {'takes' if len(hot) == 1 else 'take'} up to {most}: above some 1 W a "
+                "part burns fingers whatever its rating says. Keep it clear of the board, of other "
+                "parts and of hands.",
+            )
+        )
+    if small := [p.ref for p in parts if p.ohms < FEW_OHMS]:
+        found.append(
+            Caution(
+                "leads-count",
+                f"{', '.join(small)} below 1 Ω: leads, joints and copper count; measure it with "
+                "four wires.",
+            )
+        )
+    if large := [p.ref for p in parts if p.ohms > MANY_OHMS]:
+        found.append(
+            Caution(
+                "leakage-counts",
+                f"{', '.join(large)} above 10 MΩ: leakage, moisture and the meter decide; keep it "
+                "clean and dry.",
+            )
+        )
+    return found
 
 
 def _leg_words(leg: FailingLeg) -> str:

@@ -12,6 +12,7 @@ from functools import cached_property, partial
 from lowfold.core.checking.cautions import (
     Caution,
     FailingLeg,
+    Taken,
     cautions_for,
     highest_between,
 )
@@ -163,6 +164,7 @@ class Demands:
     limits: tuple[PartLimits, ...] = ()  #: of each branch; empty where nothing is stated
     high_c: float = REFERENCE_C  #: hottest ambient
     stress: float = STRESS  #: share of the derated rating that may be used, above 0 to 1
+    driven: bool = True  #: False where nothing is said to drive it: no current or power means much
 
     def __post_init__(self) -> None:
         if not 0 < self.stress <= 1:
@@ -213,14 +215,22 @@ def judge(found: Survey, demands: Demands) -> Check:
         resistance=resistance,
         parts=parts,
         verdict=worst(verdicts),
-        warn=partial(_warned, found, tuple(outputs), parts),
+        warn=partial(_warned, found, tuple(outputs), parts, driven=demands.driven),
         source_ohms=found.lines[0].source_ohms if len(found.lines) == 1 else None,
     )
 
 
 def _warned(
-    found: Survey, outputs: tuple[OutputCheck, ...], parts: tuple[PartCheck, ...]
+    found: Survey,
+    outputs: tuple[OutputCheck, ...],
+    parts: tuple[PartCheck, ...],
+    *,
+    driven: bool,
 ) -> Warned:
+    if not driven:
+        branches = found.box.circuit.branches
+        still = [Taken(b.ref, b.ohms, 0.0, 0.0) for b in branches]
+        return Warned(cautions_for(highest_volts=0.0, parts=still))
     box, solution = found.box, found.solution
     circuit, supply = box.circuit, box.supply
     rated, refs = [p.rated_watts for p in parts], [p.ref for p in parts]
@@ -242,6 +252,10 @@ def _warned(
             (o.at, 1 - o.spread.nominal / o.spread.unloaded) for o in outputs if o.spread.unloaded
         ],
         failing=_failing(circuit, supply, outputs, faults),
+        parts=[
+            Taken(p.ref, b.ohms, p.worst_watts, p.worst_volts)
+            for p, b in zip(parts, circuit.branches, strict=True)
+        ],
     )
     return Warned(cautions, faults, shorted)
 

@@ -79,6 +79,10 @@ class Survey:
     fail: Callable[[], Failures] = field(compare=False, repr=False)
     moved: tuple[Moved, ...] = ()
     lines: tuple[LoadLine, ...] = ()  #: of each output
+    #: Each output over the box, every load anywhere from nothing connected to its heaviest; empty
+    #: where that has too many corners, or nothing is connected.
+    freed: tuple[Moved, ...] = ()
+    heavy: FloatArray | None = None  #: (nodes,) V with every load at its heaviest, else nominal
 
     @cached_property
     def failures(self) -> Failures:
@@ -97,6 +101,7 @@ class _Figures:
     starving: tuple[int, ...] = ()
     moved: tuple[Moved, ...] = ()
     lines: tuple[LoadLine, ...] = ()
+    heavy: FloatArray | None = None
 
 
 def survey(boxes: Sequence[Box], asked: Asked) -> list[Survey]:
@@ -137,6 +142,7 @@ def _surveyed(boxes: Sequence[Box], nodes: tuple[int, ...], asked: Asked) -> lis
         bare = spreads = list(resistance_spreads(boxes))
         if asked.loads and boxes[0].loads:
             bare = list(resistance_spreads([replace(box, loads=()) for box in boxes]))
+    freed = _freed(boxes, nodes, figures, asked)
     return [
         Survey(
             box=box,
@@ -150,9 +156,47 @@ def _surveyed(boxes: Sequence[Box], nodes: tuple[int, ...], asked: Asked) -> lis
             fail=partial(_failures, box, nodes, asked),
             moved=made.moved,
             lines=made.lines,
+            freed=free,
+            heavy=made.heavy,
         )
-        for box, made, between, alone in zip(boxes, figures, spreads, bare, strict=True)
+        for box, made, between, alone, free in zip(
+            boxes, figures, spreads, bare, freed, strict=True
+        )
     ]
+
+
+def _freed(
+    boxes: Sequence[Box], nodes: tuple[int, ...], figures: Sequence[_Figures], asked: Asked
+) -> list[tuple[Moved, ...]]:
+    """Return what outputs come to where any load may be lighter than stated, or not there.
+
+    Where all of them hang from the one output its line without load tells: a range's light end
+    lies between nothing and its heavy one. Else every load's range is opened.
+    """
+    found: list[tuple[Moved, ...]] = [()] * len(boxes)
+    if not (asked.loads and nodes and boxes[0].loads):
+        return found
+    opened = []
+    for k, (box, made) in enumerate(zip(boxes, figures, strict=True)):
+        if made.starving:
+            continue  # at 0 V with what is stated already: whatever is lighter mends nothing
+        alone = len(nodes) == 1 and all(r.load.at == nodes[0] for r in box.loads)
+        if alone and made.lines and made.lines[0].over_box:
+            bare, spread = made.lines[0].corner_volts, made.outputs[0]
+            ends = min(float(bare.min()), spread.lowest), max(float(bare.max()), spread.highest)
+            found[k] = (Moved(*ends),)
+        elif any(r.freed != r for r in box.loads):
+            opened.append(k)
+        else:
+            found[k] = tuple(Moved(o.lowest, o.highest) for o in made.outputs)
+    boxed = [replace(boxes[k], loads=tuple(r.freed for r in boxes[k].loads)) for k in opened]
+    try:
+        wider = survey(boxed, Asked(outputs=asked.outputs))
+    except TooLargeError:
+        return found  # the gate then says that it was not looked at
+    for k, each in zip(opened, wider, strict=True):
+        found[k] = tuple(Moved(o.lowest, o.highest) for o in each.outputs)
+    return found
 
 
 def _failures(box: Box, nodes: tuple[int, ...], asked: Asked) -> Failures:
@@ -217,7 +261,8 @@ def _together(boxes: Sequence[Box], nodes: tuple[int, ...], asked: Asked) -> dic
         ]
         lines = [span.line(box, node) for node, span in zip(lined, spans[k], strict=False)]
         found[k] = _Figures(
-            box, solution, tuple(outputs), powers, (), tuple(moved), tuple(lines)
+            box, solution, tuple(outputs), powers, (), tuple(moved), tuple(lines),
+            lattice.heavy(k) if asked.loads else None,
         )  # fmt: skip
     return found
 
@@ -318,9 +363,19 @@ def _alone(box: Box, nodes: tuple[int, ...], asked: Asked) -> _Figures:
     made.starving = tuple(starving_loads(box))
     if asked.loads:
         made.moved = tuple(_moved(box, node) for node in nodes)
+        made.heavy = _heavy(box)
     if asked.lines:
         made.lines = tuple(_line(box, node) for node in nodes)
     return made
+
+
+def _heavy(box: Box) -> FloatArray:
+    """Return every junction with the loads at their heaviest, all else nominal, V."""
+    supply = box.supply
+    loads = [r.heaviest for r in box.loads]
+    nets = nominal_nets(box.circuit, supply.volts, supply.source_ohms, loads, supply.low_volts)
+    volts: FloatArray = potentials(nets)[0][0, :, GROUND]
+    return volts
 
 
 def _moved(box: Box, node: int) -> Moved:

@@ -29,7 +29,7 @@ TOKENS: Final[dict[BriefKind, dict[str, str]]] = {
     "divider": {
         "supply": "supply_v", "supply around": "supply_tolerance", "source": "source_ohm",
         "low": "low_v", "target": "target_v", "within": "within", "load": "load",
-        "stands": "feeds_v",
+        "stands": "feeds_v", "stiff": "stiff",
         "max": "max_current_a", "min": "min_current_a", "seen": "max_output_ohm",
         "count": "per_leg",
     },
@@ -41,7 +41,8 @@ TOKENS: Final[dict[BriefKind, dict[str, str]]] = {
     },
     "ladder": {
         "supply": "supply_v", "supply around": "supply_tolerance", "source": "source_ohm",
-        "low": "low_v", "within": "within", "stands": "feeds_v", "max": "max_current_a",
+        "low": "low_v", "within": "within", "stands": "feeds_v", "stiff": "stiff",
+        "max": "max_current_a",
         "min": "min_current_a",
     },
 }  # fmt: skip

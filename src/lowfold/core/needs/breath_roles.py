@@ -13,6 +13,7 @@ from dataclasses import dataclass, replace
 from typing import Final
 
 from lowfold.core.errors import LowfoldError
+from lowfold.core.needs.breath_loads import with_load_ranges
 from lowfold.core.needs.breath_words import Cue, Lexeme
 from lowfold.core.values.quantities import (
     AMPERE,
@@ -149,6 +150,8 @@ class Hearing:
             pass  # output resistance below 10k
         elif cue == "and" or (cue == "to" and self._last == "between"):
             self._again, self._apart = self._last, True
+        elif cue == "always":
+            self.said.append(Said("stiff", replace(piece, text="any")))
         elif cue == "drawer":
             self.drawer, self._cue = piece, None
         elif cue == "feedback":
@@ -261,7 +264,7 @@ def hear(text: str, pieces: Sequence[Lexeme]) -> Hearing:
         It, cut into figures, names and words.
     """
     found = Hearing(text)
-    told = _with_units(pieces)
+    told = _with_units(with_load_ranges(text, pieces))
     for place, piece in enumerate(told, start=1):
         found.hear(piece, told[place : place + FURTHEST])
     return found

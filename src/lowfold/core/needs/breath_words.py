@@ -28,7 +28,7 @@ LONGEST: Final = 400  #: characters of a need
 Cue = Literal[
     "to", "from", "load", "max", "min", "within", "around", "reference", "source", "beside",
     "place", "between", "use", "pin", "stands", "tracking", "drift", "stress", "seen", "parts",
-    "feedback", "drawer", "and", "tolerance", "low", "filler",
+    "feedback", "drawer", "and", "tolerance", "low", "always", "filler",
 ]  # fmt: skip
 
 #: By what they say, the phrases; the longest that fits counts.
@@ -69,6 +69,7 @@ PHRASES: Final[dict[Cue, str]] = {
     "parts": "parts|part|resistors|parts a leg|in a leg",
     "drawer": "drawer|the drawer|my drawer|stock|my stock",
     "and": "and|,|;|&|then|/|+",
+    "always": "always there|always connected|is always there|is always connected",
     "tolerance": "tolerance|tol",
     "filler": (
         "a|an|the|of|please|me|i|we|need|want|with|in|at|for|some|value|values|resistor|resistance|"

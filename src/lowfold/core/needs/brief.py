@@ -35,6 +35,14 @@ class Brief(ABC):
     def search(self, preference: Preference, pool: Pool, limit: int) -> Found:
         """Search networks for this need, `limit` at most."""
 
+    def presumed(self, networks: Sequence[Element]) -> Sequence[bool] | None:  # noqa: ARG002
+        """Return which networks pass, all judged together; None where weighing alone tells."""
+        return None
+
+    def worth_weighing(self, pool: Pool, weighed: Sequence[Choice]) -> list[Element]:  # noqa: ARG002
+        """Return networks beside those weighed that a careful designer may rather take."""
+        return []
+
     @abstractmethod
     def lines(self, network: Element) -> tuple[str, ...]:
         """Write a network as it is read in a list."""

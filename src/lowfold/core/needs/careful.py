@@ -2,27 +2,25 @@
 
 from __future__ import annotations
 
-import math
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Final
 
-from lowfold.core.checking.verdict import MARGIN, Verdict
-from lowfold.core.needs.choice import Choice, Found
-from lowfold.core.needs.conditions import STIFF
-from lowfold.core.needs.gates import stiffness
-from lowfold.core.needs.listing import ratio_of
-from lowfold.core.network.tree import Element, resistance
+from lowfold.core.checking.verdict import Verdict
+from lowfold.core.needs.choice import Choice
+from lowfold.core.network.tree import Chain, Tap
+from lowfold.core.search.sound_dividers import HEAVY
+from lowfold.core.values.counting import counted
 from lowfold.core.values.preferred import SERIES
 from lowfold.core.values.quantities import AMPERE, FRACTION, OHM, write
 
-__all__ = ["Careful", "careful", "lighter_ones"]
+__all__ = ["Careful", "careful"]
 
 SOFT_OHMS: Final = 100e3  #: from here on leakage and noise count at a tap (common practice)
-HEAVY: Final = 3.0  #: times the current of the lightest that is stiff is heavier than need be
 WORSE: Final = 2.0  #: what is this much worse than the best there is is left out
-WEIGHED: Final = 12  #: lighter ones weighed at most
-SHARE: Final = 1.1  #: a stiff string's resistance over that of one that is not loaded
+#: From here on one short of the upper leg is not to bring all of it down (common practice).
+HIGH_VOLTS: Final = 100.0
+TWO_ABOVE: Final = 2
 ROUNDING: Final = 1e-9
 
 
@@ -37,10 +35,10 @@ class Careful:
 def careful(weighed: Sequence[Choice]) -> Careful | None:
     """Return the choice that a careful designer takes of some, with the reason in facts.
 
-    Of what passes: what is stiff against its load and no softer than 100 kΩ, or nearest to that; of
-    what feeds a load the lighter; fewest parts, then the most widely stocked series, then fewest
-    values, then what leaves most of its tightest allowance (common practice). None where nothing
-    passes.
+    Of what passes, and so is sound with and without its load: of what feeds a load the lighter;
+    what is no softer than 100 kΩ, or nearest to that; from some 100 V two parts in the upper leg;
+    fewest parts, then the most widely stocked series, then fewest values, then what leaves most of
+    its tightest allowance (common practice). None where nothing passes.
 
     Parameters
     ----------
@@ -52,12 +50,13 @@ def careful(weighed: Sequence[Choice]) -> Careful | None:
         return None
     reasons: list[str] = []
     left = passing
-    for respect in RESPECTS:
-        left = respect.cut(left, reasons)
-    if any(_carries(c) < math.inf for c in left):
+    if any(c.judged.carries is not None for c in left):
         lightest = min(c.amps or 0.0 for c in left)
-        keeps = [(c.amps or 0.0) <= HEAVY * lightest for c in left]
+        keeps = [(c.amps or 0.0) <= HEAVY * lightest * (1 + ROUNDING) for c in left]
         left = _cut(left, keeps, reasons, "among the lightest")
+    left = _hard_enough(left, reasons)
+    if any(map(_stands_apart, left)):
+        left = _cut(left, [*map(_stands_apart, left)], reasons, "with two parts in its upper leg")
     fewest = min(len(c.values) for c in left)
     left = _cut(left, [len(c.values) == fewest for c in left], reasons, _parts_words(fewest))
     common = min(_stocked(c) for c in left)
@@ -70,83 +69,24 @@ def careful(weighed: Sequence[Choice]) -> Careful | None:
     return Careful(taken, _words(taken, len(weighed), len(passing), reasons, len(left)))
 
 
-def lighter_ones(found: Found, weighed: Sequence[Choice]) -> list[Element]:
-    """Return strings worth weighing beside those weighed: likely to pass, stiff and light.
-
-    Where none is stiff, the stiffest.
-
-    The nearest strings into a load are the heaviest: what they lose to it is least. None where the
-    load is small enough for one weighed that passes, or nothing is loaded. What is likely is
-    reckoned from the stiffest weighed: how far its corners reach, and its current and heat by
-    resistance.
-
-    Parameters
-    ----------
-    found : Found
-        What a search brought, with the error of each.
-    weighed : sequence of Choice
-        One of each ratio that was looked at.
-    """
-    loaded = [c for c in weighed if _carries(c) < math.inf]
-    passing = [_carries(c) for c in loaded if c.judged.verdict is Verdict.PASS]
-    if not loaded or any(STIFF <= carried <= HEAVY * STIFF for carried in passing):
-        return []
-    known = max(loaded, key=_carries)
-    used = {g.name: g.used or 0.0 for g in known.judged.gates}
-    spread, heat = used.get("spread"), used.get("power", 0.0) * resistance(known.network)
-    mark = known.governing
-    reach = max(mark.highest / mark.target - 1, 1 - mark.lowest / mark.target)
-    if not spread or reach <= 0:
-        return []
-    corners = reach - abs(mark.error)
-    # What the supply gives, for the string and for the loads, goes with 1/R but for the lower leg's
-    # share, which a load changes: that much more is let in, and weighed like the others
-    stiff_ohms = SHARE * resistance(known.network) * (_carries(known) + 1) / (STIFF + 1)
-    ratios = {ratio_of(c.network) for c in weighed}
-    likely = [
-        network
-        for network, error in zip(found.networks, found.errors, strict=True)
-        if spread * (abs(error) + corners) / reach <= 1 - MARGIN
-        and heat / resistance(network) <= 1 - MARGIN
-        and ratio_of(network) not in ratios
-    ]
-    likely.sort(key=resistance)
-    stiff = [network for network in likely if resistance(network) <= stiff_ohms]
-    return stiff[-WEIGHED:] or likely[:WEIGHED]
+def _hard_enough(choices: list[Choice], reasons: list[str]) -> list[Choice]:
+    """Keep those with a tap below 100 kΩ, or those not much softer than the hardest."""
+    softest = [c.output_ohms or 0.0 for c in choices]
+    hardest = min(softest)
+    bar = max(SOFT_OHMS, WORSE * hardest) * (1 + ROUNDING)
+    words = "with a tap below 100 kΩ" if hardest <= SOFT_OHMS else "among the lowest at the tap"
+    return _cut(choices, [ohms <= bar for ohms in softest], reasons, words)
 
 
-def _carries(choice: Choice) -> float:
-    """Return the string's current over that of its loads; infinite where they draw nothing."""
-    found = stiffness(choice.judged.check, choice.judged.loads)
-    return math.inf if found is None else found
-
-
-def _hardness(choice: Choice) -> float:
-    return 1 / choice.output_ohms if choice.output_ohms else math.inf
-
-
-@dataclass(frozen=True, slots=True)
-class _Respect:
-    """What makes a choice sound beside passing, to be had enough of."""
-
-    measure: Callable[[Choice], float]
-    enough: float
-    words: str
-    nearest: str  #: in place of them where none has enough
-
-    def cut(self, choices: list[Choice], reasons: list[str]) -> list[Choice]:
-        """Keep those with enough of it, or those not much worse than the best."""
-        has = [self.measure(c) for c in choices]
-        best = max(has)
-        bar = min(self.enough, best / WORSE) * (1 - ROUNDING)
-        words = self.words if best >= self.enough * (1 - ROUNDING) else self.nearest
-        return _cut(choices, [h >= bar for h in has], reasons, words)
-
-
-RESPECTS: Final = (
-    _Respect(_carries, STIFF, "carrying ten times its load", "among the stiffest"),
-    _Respect(_hardness, 1 / SOFT_OHMS, "with a tap below 100 kΩ", "among the lowest at the tap"),
-)
+def _stands_apart(choice: Choice) -> bool:
+    """Whether one short leaves not all of a high voltage on what is fed (from some 100 V)."""
+    lines = choice.network.items if isinstance(choice.network, Chain) else ()
+    taps = [place for place, item in enumerate(lines) if isinstance(item, Tap)]
+    supply = choice.judged.supply
+    if not taps or supply is None or choice.judged.pair is not None:
+        return False
+    over = supply.volts - choice.marks[0].target
+    return over >= HIGH_VOLTS and taps[0] >= TWO_ABOVE
 
 
 def _cut(choices: list[Choice], keeps: list[bool], reasons: list[str], words: str) -> list[Choice]:
@@ -157,7 +97,7 @@ def _cut(choices: list[Choice], keeps: list[bool], reasons: list[str], words: st
 
 
 def _parts_words(count: int) -> str:
-    return "of one part" if count == 1 else f"of {count} parts"
+    return "of one part" if count == 1 else f"of {counted(count, 'part')}"
 
 
 def _stocked(choice: Choice) -> int:

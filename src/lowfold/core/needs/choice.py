@@ -8,9 +8,10 @@ from typing import Literal
 
 from lowfold.core.checking.check import Check
 from lowfold.core.checking.verdict import Verdict
-from lowfold.core.needs.gates import Gate
+from lowfold.core.needs.gate import Gate
 from lowfold.core.needs.mark import Mark
 from lowfold.core.needs.parts import Parts
+from lowfold.core.needs.tokens import STIFF
 from lowfold.core.network.circuit import Circuit
 from lowfold.core.network.tree import Element, Part, parts_of, write_network
 from lowfold.core.search.feedback import regulated_span
@@ -71,6 +72,8 @@ class Judged:
     verdict: Verdict | None
     stands: float | None = None  #: what its outputs feed stands, V
     pair: Pair | None = None
+    stiff: float | None = STIFF  #: times its load's current that a string is to carry
+    carries: float | None = None  #: of the load's current at its heaviest, where it is least
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,12 +5,12 @@ from __future__ import annotations
 import math
 from collections.abc import Hashable
 from dataclasses import dataclass
-from typing import Final
 
 from lowfold.core.checking.check import Demand, Demands
 from lowfold.core.checking.survey import Asked
+from lowfold.core.needs.load_token import LoadToken
 from lowfold.core.needs.parts import Parts
-from lowfold.core.needs.tokens import LoadToken
+from lowfold.core.needs.tokens import STIFF
 from lowfold.core.network.circuit import Circuit, build_circuit, lifted
 from lowfold.core.network.notation import Netlist
 from lowfold.core.network.tree import Element
@@ -18,10 +18,7 @@ from lowfold.core.parts.limits import PartLimits, half_width
 from lowfold.core.solving.nets import Load
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
 
-__all__ = ["STIFF", "Conditions", "Wanted", "load_range"]
-
-#: String current at least so many times the load current makes a divider stiff (common practice).
-STIFF: Final = 10.0
+__all__ = ["Conditions", "Wanted", "load_range"]
 
 #: What drives a network whose brief states no use: its resistance is asked for, its power is not.
 UNSTATED = Supply(1.0)
@@ -50,9 +47,7 @@ def load_range(token: LoadToken, node: int) -> LoadRange:
     node : int
         Index of the junction.
     """
-    load = Load(node, ohms=token.ohms, amps=token.amps)
-    nominal = token.ohms if token.ohms is not None else token.amps or 0.0
-    return LoadRange(load, nominal * (1 - token.tolerance), nominal * (1 + token.tolerance))
+    return LoadRange(Load(node, ohms=token.ohms, amps=token.amps), token.low, token.high)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -65,6 +60,7 @@ class Conditions:
     loads: tuple[tuple[str, LoadToken], ...] = ()  #: junction, and what it feeds
     closed: tuple[str, ...] = ()  #: switches
     stands: float | None = None  #: what the outputs feed stands, V
+    stiff: float | None = STIFF  #: times the load's current; None where the load is always there
     in_place_ohms: float | None = None  #: of a part that is there already and was measured
     faults: bool = True  #: whether single faults are looked at
 
@@ -82,17 +78,20 @@ class Conditions:
     def stiff_ohms(self) -> float | None:
         """Return the most that a string across the supply may have to be stiff, Ω.
 
-        It carries ten times what its loads draw, and that as well (common practice); None where
-        nothing is loaded.
+        It carries ten times what its loads draw at their heaviest, and that as well (common
+        practice); None where nothing is loaded, or the load is always there.
         """
-        volts = {w.at: w.target for w in self.outputs}
-        drawn = math.fsum(
-            token.amps or (volts.get(at, 0.0) / token.ohms if token.ohms else 0.0)
-            for at, token in self.loads
-        )
-        if self.supply is None or drawn <= 0:
+        drawn = self.drawn_amps
+        if self.supply is None or self.stiff is None or drawn <= 0:
             return None
-        return (self.supply.volts - self.supply.low_volts) / ((STIFF + 1) * drawn)
+        return (self.supply.volts - self.supply.low_volts) / ((self.stiff + 1) * drawn)
+
+    @property
+    def drawn_amps(self) -> float:
+        """Return what the loads draw at their heaviest, each at its wanted voltage, A."""
+        volts = {w.at: abs(w.target) for w in self.outputs}
+        ends = ((volts.get(at, 0.0), *token.heaviest) for at, token in self.loads)
+        return math.fsum(v * siemens + amps for v, siemens, amps in ends)
 
     @property
     def asked(self) -> Asked:
@@ -160,4 +159,5 @@ class Conditions:
             limits=self.limits_of(circuit),
             high_c=self.parts.environment.high_c,
             stress=self.parts.stress,
+            driven=self.supply is not None,
         )

@@ -3,36 +3,60 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any, Final
 
+import numpy as np
+
 from lowfold.core.checking.verdict import ROUNDING
+from lowfold.core.errors import TooLargeError
 from lowfold.core.needs.brief import Brief, NeedKind
-from lowfold.core.needs.choice import Found, Preference, Trade
+from lowfold.core.needs.build_words import short_words
+from lowfold.core.needs.choice import Choice, Found, Preference, Trade
 from lowfold.core.needs.conditions import Conditions, Wanted
+from lowfold.core.needs.load_token import LoadToken, load
 from lowfold.core.needs.parts import PARTS, Parts, both, part_misfits, parts_of_values
 from lowfold.core.needs.tokens import (
     LOW_END,
     STANDS,
-    LoadToken,
+    STIFF_TOKEN,
     Token,
     count,
-    load,
     optional,
     quantity,
 )
-from lowfold.core.network.tree import Chain, Element, Tap, chain, resistance, write_network
+from lowfold.core.network.tree import (
+    Chain,
+    Element,
+    Part,
+    Tap,
+    chain,
+    part_watts,
+    resistance,
+    write_network,
+)
 from lowfold.core.parts.pool import Pool
-from lowfold.core.search.divider import MOST_PER_LEG, DividerNeed
+from lowfold.core.search.divider import MOST_PAIRED, MOST_PER_LEG, DividerNeed
 from lowfold.core.search.divider_search import search_divider
+from lowfold.core.search.leg_options import Leg, Structure, leg_options
+from lowfold.core.search.preferred_legs import pair_network, preferred_legs
+from lowfold.core.search.sound_dividers import (
+    HEAVY,
+    DividerDemand,
+    SoundPairs,
+    sound_pairs,
+    which_sound,
+)
 from lowfold.core.search.tradeoff import some_dividers, unbeaten_dividers
 from lowfold.core.tolerance.box import Supply
 from lowfold.core.values.quantities import AMPERE, FRACTION, OHM, VOLT, write
 
-__all__ = ["DIVIDER", "DividerBrief", "incurable", "leg_lines", "trades_of"]
+__all__ = ["DIVIDER", "DividerBrief", "incurable", "leg_lines", "legs_of", "trades_of"]
 
+WEIGHED: Final = 12  #: sound strings weighed beside the preferred ones
+WIDER: Final = 2.0  #: times the window in which the nearly sound are looked for
 TRADES_SHOWN: Final = 60  #: of the choices that nothing beats
 BEATEN_SHOWN: Final = 240  #: of the others, to see them against
 
@@ -49,6 +73,7 @@ class DividerBrief(Brief):
     within: float
     feeds_volts: float | None  #: what the taps feed stands
     load: LoadToken | None
+    stiff: float | None  #: times the load's current; None where it is always there
     min_amps: float | None
     max_amps: float | None
     max_output_ohms: float | None
@@ -65,6 +90,7 @@ class DividerBrief(Brief):
             parts=self.parts,
             loads=(("OUT", self.load),) if self.load else (),
             stands=self.feeds_volts,
+            stiff=self.stiff,
         )
 
     def search(self, preference: Preference, pool: Pool, limit: int) -> Found:
@@ -79,6 +105,125 @@ class DividerBrief(Brief):
             what="pairs",
             reason=found.reason,
         )
+
+    @property
+    def demand(self) -> DividerDemand:
+        """Return what its gates ask of a pair of legs."""
+        load = self.load
+        nominal = (
+            (0.0, 0.0) if load is None else (1 / load.ohms if load.ohms else 0.0, load.amps or 0.0)
+        )
+        step = abs(self.supply_volts) * self.supply_tolerance
+        return DividerDemand(
+            supply=(self.supply_volts - step, self.supply_volts, self.supply_volts + step),
+            source_ohms=self.source_ohms,
+            low_volts=self.low_volts,
+            target_volts=self.target_volts,
+            within=self.within,
+            half_width=self.parts.half_width,
+            heaviest=load.heaviest if load else nominal,
+            nominal=nominal,
+            lightest=load.lightest if load else nominal,
+            stiff=self.stiff,
+            stands=self.feeds_volts,
+            min_amps=self.min_amps,
+            max_amps=self.max_amps,
+            max_output_ohms=self.max_output_ohms,
+        )
+
+    def sound(
+        self, pool: Pool, upper: Structure, lower: Structure, *, light: bool = False
+    ) -> SoundPairs:
+        """Return every pair of legs of two structures that passes, but for parts of their own.
+
+        Raises
+        ------
+        TooLargeError
+            Where too many come near the target.
+        """
+        parts, rated = self.parts, self.parts.rated
+        return sound_pairs(
+            self.demand,
+            leg_options(pool, upper),
+            leg_options(pool, lower),
+            most_watts=parts.stress * parts.derated_watts if rated else None,
+            most_volts=parts.family.limiting_volts if rated else None,
+            light=light,
+        )
+
+    def presumed(self, networks: Sequence[Element]) -> Sequence[bool] | None:
+        """Return which dividers pass, as a closed form of their legs tells."""
+        parts = self.parts
+        if parts.own or parts.ratio is not None:
+            return None
+        found: list[bool] = which_sound(
+            self.demand,
+            [(leg_of(above), leg_of(below)) for above, below in map(legs_of, networks)],
+            most_watts=parts.stress * parts.derated_watts if parts.rated else None,
+            most_volts=parts.family.limiting_volts if parts.rated else None,
+        ).tolist()
+        return found
+
+    def worth_weighing(self, pool: Pool, weighed: Sequence[Choice]) -> list[Element]:  # noqa: ARG002
+        """Return the sound strings that are light, of few and common parts first.
+
+        Of those that feed a load, those that draw at most three times what the lightest of all
+        draws; of the others those with a tap between 1 kΩ and 100 kΩ.
+        """
+        if self.parts.own or self.parts.ratio is not None:
+            return []
+        every = []
+        loaded = self.demand.loaded
+        for upper, lower in self._structures(pool):
+            try:
+                every.append(self.sound(pool, upper, lower, light=loaded))
+            except TooLargeError:
+                continue
+        every = [some for some in every if len(some)]
+        if not every:
+            return self._nearly_sound(pool)
+        if loaded:
+            lightest = min(float(some.amps.min()) for some in every)
+            every = [some.some(some.amps <= HEAVY * lightest) for some in every]
+        return preferred_legs(every, WEIGHED, comfortable=not loaded)
+
+    def lightest(self, pool: Pool) -> list[Element] | None:
+        """Return the sound pairs of least current; None where they are not known beforehand.
+
+        Raises
+        ------
+        TooLargeError
+            Where too many come near the target.
+        """
+        if self.parts.own or self.parts.ratio is not None:
+            return None
+        every = [self.sound(pool, *legs, light=True) for legs in self._structures(pool)]
+        found = [
+            (float(some.amps[place]), pair_network(some, place))
+            for some in every
+            for place in np.argsort(some.amps, kind="stable")[:1].tolist()
+        ]
+        return [network for _, network in sorted(found, key=lambda one: one[0])]
+
+    def _structures(self, pool: Pool) -> list[tuple[Structure, Structure]]:
+        """Return what legs are made of, one part in each first."""
+        if self.per_leg > 1 and len(pool.ohms) <= MOST_PAIRED:
+            return [("single", "single"), ("single", "pair"), ("pair", "single")]
+        return [("single", "single")]
+
+    def _nearly_sound(self, pool: Pool) -> list[Element]:
+        """Return single parts that would be sound in a wider window, those that need least first.
+
+        Where nothing passes they are what comes nearest to it; the nearest nominal outputs into a
+        load are often strings too soft for any.
+        """
+        wider = replace(self, within=WIDER * self.within)
+        try:
+            some = wider.sound(pool, "single", "single")
+        except TooLargeError:
+            return []
+        first = np.argsort(some.used, kind="stable")[:WEIGHED]
+        return [pair_network(some, place) for place in first.tolist()]
 
     def lines(self, network: Element) -> tuple[str, ...]:
         """Write it leg by leg."""
@@ -97,6 +242,7 @@ TOKENS: Final[dict[str, Token]] = {
     "within": Token(quantity(FRACTION, 0.0, 1.0, open_low=True), "3 %", "accepted deviation"),
     "feeds_v": STANDS,
     "load": Token(optional(load, "nothing"), "none", "load at the tap", "none"),
+    "stiff": STIFF_TOKEN,
     "max_current_a": Token(_AMPS, "none", "largest supply current", "none"),
     "min_current_a": Token(_AMPS, "none", "smallest supply current", "none"),
     "max_output_ohm": Token(
@@ -120,6 +266,7 @@ def _read(v: Mapping[str, Any]) -> DividerBrief:
         within=v["within"],
         feeds_volts=v["feeds_v"],
         load=v["load"],
+        stiff=v["stiff"],
         min_amps=v["min_current_a"],
         max_amps=v["max_current_a"],
         max_output_ohms=v["max_output_ohm"],
@@ -153,7 +300,7 @@ def _need(brief: DividerBrief, pool: Pool, limit: int) -> DividerNeed:
         low_volts=brief.low_volts,
         load_ohms=brief.load.ohms if brief.load else None,
         load_amps=brief.load.amps if brief.load else None,
-        load_tolerance=brief.load.tolerance if brief.load else 0.0,
+        load_ends=(brief.load.low, brief.load.high) if brief.load else None,
         max_per_leg=brief.per_leg,
         tolerance=brief.parts.half_width,
         min_amps=brief.min_amps,
@@ -249,6 +396,34 @@ def trades_of(brief: DividerBrief, pool: Pool) -> tuple[tuple[Trade, ...], tuple
     return trades, tuple(t for t in beaten if t.notation not in best), len(every)
 
 
+def legs_of(network: Element) -> tuple[Element, Element]:
+    """Return what is above and below the one tap of a divider.
+
+    Parameters
+    ----------
+    network : Element
+        With its tap OUT between its ends.
+    """
+    assert isinstance(network, Chain)  # a search of dividers found it
+    place = next(k for k, item in enumerate(network.items) if isinstance(item, Tap))
+    return chain(network.items[:place]), chain(network.items[place + 1 :])
+
+
+def leg_of(element: Element) -> Leg:
+    """Return a leg's resistance and what share of its power and voltage one part has most of.
+
+    Parameters
+    ----------
+    element : Element
+        One part, or several in series or parallel.
+    """
+    if isinstance(element, Part):
+        return element.ohms, 1.0, 1.0
+    ohms = resistance(element)
+    taken = [(p, watts * ohms) for p, watts in part_watts(element, 1.0)]
+    return ohms, max(w for _, w in taken), max(math.sqrt(w / ohms * p.ohms) for p, w in taken)
+
+
 def leg_lines(network: Element) -> tuple[str, ...]:
     """Write a divider leg by leg, as it is read in a list.
 
@@ -261,7 +436,7 @@ def leg_lines(network: Element) -> tuple[str, ...]:
         for place, item in enumerate(network.items):
             if isinstance(item, Tap):
                 legs = (chain(network.items[:place]), chain(network.items[place + 1 :]))
-                return tuple(write(resistance(leg), OHM, 6, trim=True) for leg in legs)
+                return tuple(map(short_words, legs))
     return (write_network(network, refs=False),)
 
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any, Final
 
-from lowfold.core.checking.cautions import FailingLeg, cautions_for
+from lowfold.core.checking.cautions import FailingLeg, Taken, cautions_for
 from lowfold.core.checking.check import Check, Demands, PartCheck, Warned, judge
 from lowfold.core.checking.faults import MODES, Fault
 from lowfold.core.checking.survey import Asked, Survey, survey
@@ -18,9 +18,9 @@ from lowfold.core.needs.brief import Brief, NeedKind
 from lowfold.core.needs.choice import Choice, Found, Judged, Pair, Preference
 from lowfold.core.needs.conditions import Conditions, Wanted
 from lowfold.core.needs.divider import leg_lines
+from lowfold.core.needs.gate import Gate
 from lowfold.core.needs.gate_words import spread_words, times, value_words
 from lowfold.core.needs.gates import (
-    Gate,
     overdriven_gate,
     power_gate,
     spread_gate,
@@ -290,6 +290,10 @@ def _judged_pair(
             overloaded=hot,
             overdriven=[("the output", high, stands)] if over else (),
             failing=() if over else _failing(faults, nominal, stands),
+            parts=[
+                Taken(p.ref, b.ohms, p.worst_watts, p.worst_volts)
+                for p, b in zip(parts, box.circuit.branches, strict=True)
+            ],
         )
         return Warned(cautions, faults)
 

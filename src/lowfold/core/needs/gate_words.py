@@ -8,7 +8,6 @@ from typing import Final
 
 from lowfold.core.checking.check import PartCheck
 from lowfold.core.checking.verdict import Verdict
-from lowfold.core.needs.conditions import STIFF
 from lowfold.core.needs.mark import Mark
 from lowfold.core.tolerance.loadline import LoadLine, Passing
 from lowfold.core.tolerance.spread import ResistanceSpread
@@ -16,8 +15,10 @@ from lowfold.core.values.quantities import AMPERE, FRACTION, OHM, VOLT, WATT, Ki
 
 __all__ = [
     "OVER_IN_TIMES",
+    "above_words",
     "beside_words",
     "corner_words",
+    "holding_words",
     "load_words",
     "margin_words",
     "overdriven_words",
@@ -29,6 +30,7 @@ __all__ = [
     "spread_words",
     "stiffness_words",
     "times",
+    "unloaded_words",
     "value_words",
 ]
 
@@ -50,7 +52,7 @@ def passing_words(passing: Passing | None, *, amps: bool) -> str:
     amps : bool
         Whether loads are stated as currents.
     """
-    if passing is None:
+    if passing is None or not (passing.currents if amps else passing.resistances):
         return "no load brings it into the window"
     if amps:
         if math.isinf(passing.most_amps):
@@ -95,16 +97,75 @@ def load_words(line: LoadLine, window: tuple[float, float], *, amps: bool) -> st
     amps : bool
         Whether loads are stated as currents.
     """
-    if not line.over_box:
-        return sentence(f"with nominal parts it {passing_words(line.passing(*window), amps=amps)}")
     at_worst = line.passing_at_worst(*window)
-    if at_worst is not None:
+    if line.over_box and _passes(at_worst, amps=amps):
         return sentence(f"at every corner it {passing_words(at_worst, amps=amps)}")
     nominal = line.passing(*window)
-    if nominal is None:
+    if not _passes(nominal, amps=amps):
         return "No load brings it into the window."
-    words = passing_words(nominal, amps=amps)
-    return f"At the worst corner no load passes; with nominal parts it {words}."
+    words = f"with nominal parts it {passing_words(nominal, amps=amps)}"
+    return f"At the worst corner no load passes; {words}." if line.over_box else sentence(words)
+
+
+def _passes(passing: Passing | None, *, amps: bool) -> bool:
+    """Whether any load stated in one way passes."""
+    return passing is not None and (passing.currents if amps else passing.resistances)
+
+
+def holding_words(line: LoadLine, window: tuple[float, float], *, amps: bool) -> str:
+    """Say while which loads are connected an output holds, and what it is without any.
+
+    Parameters
+    ----------
+    line : LoadLine
+        The output against its load.
+    window : tuple[float, float]
+        Least and greatest accepted, V.
+    amps : bool
+        Whether loads are stated as currents.
+    """
+    found = line.passing_at_worst(*window)
+    without = write(line.open_volts, VOLT, 3)
+    if found is None or not _passes(found, amps=amps):
+        return f"Holds only while its load is connected; without it {without}."
+    if amps:
+        ends = [(found.least_amps, AMPERE, "up"), (found.most_amps, AMPERE, "down")]
+    else:
+        ends = [(found.heaviest_ohms, OHM, "up"), (found.lightest_ohms, OHM, "down")]
+    low, high = (
+        write(end, kind, 3, rounding=way) if math.isfinite(end) else "∞"  # type: ignore[arg-type]
+        for end, kind, way in ends
+    )
+    verb = "drawn" if amps else "connected"
+    return f"Holds only while {low} … {high} is {verb}; without it {without}."
+
+
+def unloaded_words(volts: float) -> str:
+    """Say what an output is with nothing connected, V.
+
+    Parameters
+    ----------
+    volts : float
+        Nominal, V.
+    """
+    return f"Unloaded: {write(volts, VOLT)}."
+
+
+def above_words(at: str, volts: float, stands: float) -> str:
+    """Say how far an output comes above what it feeds stands once its load is gone, V.
+
+    Parameters
+    ----------
+    at : str
+        Name of the output.
+    volts : float
+        How far from 0 V it comes without the load, V.
+    stands : float
+        What is connected stands, V.
+    """
+    reached, most = (write(v, VOLT, 4, trim=True) for v in (volts, stands))
+    named = at if at not in UNNAMED else "the output"
+    return sentence(f"without its load {named} comes to {reached}; what it feeds stands {most}")
 
 
 def times(ratio: float) -> str:
@@ -220,7 +281,9 @@ def _name(mark: Mark) -> str:
     return mark.name or "the whole"
 
 
-def value_words(mark: Mark, beside: str, *, among: bool) -> tuple[str, ...]:
+def value_words(
+    mark: Mark, beside: str, *, among: bool, ends: tuple[float, float] | None = None
+) -> tuple[str, ...]:
     """Say the nominal figure: with others, which one it is of.
 
     Parameters
@@ -231,13 +294,19 @@ def value_words(mark: Mark, beside: str, *, among: bool) -> tuple[str, ...]:
         Words for what lies beside it; empty for nothing.
     among : bool
         Whether it is one of several.
+    ends : tuple[float, float] | None
+        Least and greatest over the range of its load, the parts nominal.
     """
     digits = {"digits": 6, "trim": True} if mark.kind is OHM else {}
     shown = write(mark.nominal, mark.kind, **digits)  # type: ignore[arg-type]
+    over = ""
+    if ends is not None:
+        low, high = (write(end, mark.kind) for end in ends)
+        over = f", {low} … {high} over its load" if low != high else ""
     if among:
-        return (f"{_name(mark)} at {shown}, the worst one.",)
+        return (f"{_name(mark)} at {shown}{over}, the worst one.",)
     named = f"{mark.name} at " if mark.name not in UNNAMED else ""
-    return (f"{named}{shown} with nominal parts{beside}.",)
+    return (f"{named}{shown} with nominal parts{beside}{over}.",)
 
 
 def spread_words(mark: Mark, corner: str, rss: float, *, among: bool) -> tuple[str, ...]:
@@ -277,19 +346,25 @@ def overdriven_words(at: str, volts: float, stands: float) -> str:
     )
 
 
-def stiffness_words(ratio: float | None) -> str:
-    """Say how many times the loads' current a string carries.
+def stiffness_words(ratio: float | None, asked: str, *, stiff: bool, at: str = "") -> str:
+    """Say how many times a load's current a string carries where the load is heaviest.
 
     Parameters
     ----------
     ratio : float | None
         One figure over another; None where there is none.
+    asked : str
+        What is asked for, in words.
+    stiff : bool
+        Whether it carries that.
+    at : str
+        The junction, where there are several.
     """
     if ratio is None:
         return "The load draws nothing."
-    word = "stiff" if ratio >= STIFF else "not stiff"
-    rule = f"{STIFF:g} × is the rule of thumb"
-    return f"The string carries {times(ratio)} the load ({word}: {rule})."
+    word = "stiff" if stiff else "not stiff"
+    where = f" at {at}" if at else ""
+    return f"The string carries {times(ratio)} the load{where} at its heaviest ({word}: {asked})."
 
 
 def power_words(

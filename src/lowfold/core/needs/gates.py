@@ -1,97 +1,34 @@
-"""Gates: one question about a choice, its governing figure, what is allowed, what governs it."""
+"""The gates of a choice: what is judged of it, each by its governing figure."""
 
 from __future__ import annotations
 
-import math
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
-from typing import Literal
+from collections.abc import Sequence
 
 from lowfold.core.checking.check import Check, OutputCheck, PartCheck
 from lowfold.core.checking.survey import Survey
 from lowfold.core.checking.verdict import Verdict, verdict_on, worst
 from lowfold.core.needs.conditions import Conditions
+from lowfold.core.needs.gate import Gate, GateName, Say
 from lowfold.core.needs.gate_words import (
-    beside_words,
     corner_words,
-    load_words,
-    margin_words,
     overdriven_words,
     power_words,
     spread_words,
-    stiffness_words,
     value_words,
 )
+from lowfold.core.needs.load_gate import Carried, load_gate
 from lowfold.core.needs.mark import Mark
-from lowfold.core.network.circuit import SUPPLY
-from lowfold.core.tolerance.box import LoadRange
-from lowfold.core.values.quantities import FRACTION, OHM, VOLT, WATT, Kind, write
+from lowfold.core.values.quantities import FRACTION, OHM, VOLT, WATT
 
-__all__ = [
-    "Gate",
-    "GateName",
-    "gates_of",
-    "overdriven_gate",
-    "power_gate",
-    "spread_gate",
-    "stiffness",
-    "value_gate",
-]
-
-GateName = Literal["value", "spread", "load", "power"]
-#: Says what governs a gate and what would help, when it is read.
-Say = Callable[[], tuple[str, ...]]
-
-
-@dataclass(frozen=True, slots=True)
-class Gate:
-    """One question about a choice."""
-
-    name: GateName
-    verdict: Verdict | None  #: None where the brief gives nothing to judge by
-    figure: float | None  #: the governing figure, in the unit of `kind`
-    kind: Kind
-    allowed: float | None
-    of: str  #: what the figure is of, in words
-    used: float | None  #: share of the allowance used; may exceed 1; inf where nothing is allowed
-    say: Say = field(compare=False, repr=False)
-
-    @classmethod
-    def unjudged(
-        cls, name: GateName, kind: Kind, say: Say | str, *, of: str = "",
-        figure: float | None = None,
-    ) -> Gate:  # fmt: skip
-        """Return a gate for which the brief gives nothing to judge by, with the reason."""
-        said = (lambda: (say,)) if isinstance(say, str) else say
-        return cls(name, None, figure, kind, None, of, None, said)
-
-    @property
-    def notes(self) -> tuple[str, ...]:
-        """Return what governs it, and what would help."""
-        return self.say()
-
-    @property
-    def margin(self) -> str:
-        """Return what is left of the allowance, or by how much it is exceeded, in words."""
-        return margin_words(self.used, self.verdict)
-
-
-def stiffness(check: Check, loads: Sequence[LoadRange]) -> float | None:
-    """Return the current of the string over that of its loads; None where they draw nothing.
-
-    Parameters
-    ----------
-    check : Check
-        What was judged.
-    loads : Sequence[LoadRange]
-        What hangs from nodes to 0 V, Ω or A.
-    """
-    drawn = math.fsum(check.solution.load_amps) if loads else 0.0
-    return (check.solution.supply_amps - drawn) / drawn if drawn > 0 else None
+__all__ = ["gates_of", "overdriven_gate", "power_gate", "spread_gate", "value_gate"]
 
 
 def gates_of(
-    found: Survey, check: Check, marks: Sequence[Mark], conditions: Conditions
+    found: Survey,
+    check: Check,
+    marks: Sequence[Mark],
+    conditions: Conditions,
+    carried: Carried | None,
 ) -> tuple[Gate, ...]:
     """Return the gates of a network that is surveyed and judged, whatever its need.
 
@@ -105,15 +42,17 @@ def gates_of(
         Figures against their targets.
     conditions : Conditions
         What a network works under, and what is wanted.
+    carried : Carried | None
+        Where a string carries least against its load.
     """
     if marks:
         beside = ""
         if marks[0].kind is OHM and any(r.load.ohms is not None for r in found.box.loads):
             beside = " and what lies beside them"
         gates = [
-            _value_gate(marks, beside),
+            _value_gate(marks, found, beside),
             _spread_gate(marks, found, check, beside),
-            _load_gate(marks, found, check),
+            load_gate(marks, found, check, conditions.stiff, carried),
         ]
     else:
         note = "Say what is wanted, like OUT 3V ± 3 %, to judge this."
@@ -144,11 +83,37 @@ def value_gate(error: float, within: float, say: Say) -> Gate:
     return Gate("value", verdict, error, FRACTION, within, "of target", abs(error) / within, say)
 
 
-def _value_gate(marks: Sequence[Mark], beside: str) -> Gate:
-    """Judge the nominal figure that uses the largest share of its window."""
-    mark = max(marks, key=lambda m: abs(m.error) / m.within)
-    among = len(marks) > 1
-    return value_gate(mark.error, mark.within, lambda: value_words(mark, beside, among=among))
+def _value_gate(marks: Sequence[Mark], found: Survey, beside: str) -> Gate:
+    """Judge the nominal figure that uses the largest share of its window, wherever its load is."""
+    moved = dict(zip(found.asked.outputs, found.moved, strict=False))
+
+    def ends(mark: Mark) -> tuple[float, float]:
+        if mark.kind is OHM:
+            return _beside(mark, found)
+        there = moved.get(mark.name)
+        return (there.lowest, there.highest) if there else (mark.nominal, mark.nominal)
+
+    def off(mark: Mark) -> float:
+        return max((v / mark.target - 1 for v in (mark.nominal, *ends(mark))), key=abs)
+
+    mark = max(marks, key=lambda m: abs(off(m)) / m.within)
+
+    def say() -> tuple[str, ...]:
+        return value_words(mark, beside, among=len(marks) > 1, ends=ends(mark))
+
+    return value_gate(off(mark), mark.within, say)
+
+
+def _beside(mark: Mark, found: Survey) -> tuple[float, float]:
+    """Return a nominal resistance beside what lies there at its least and at its most, Ω."""
+    hung = [r for r in found.box.loads if r.load.ohms is not None]
+    if found.bare is None or not hung:
+        return mark.nominal, mark.nominal
+    nominal = found.bare.nominal
+    low, high = (
+        sum(1 / end for end in each) for each in ([r.low for r in hung], [r.high for r in hung])
+    )
+    return nominal / (1 + nominal * low), nominal / (1 + nominal * high)
 
 
 def _spread_gate(marks: Sequence[Mark], found: Survey, check: Check, beside: str) -> Gate:
@@ -220,75 +185,6 @@ def overdriven_gate(at: str, volts: float, stands: float, say: Say) -> Gate:
 
     used = volts / stands
     return Gate("spread", Verdict.FAIL, volts, VOLT, stands, "it stands", used, said)
-
-
-def _load_gate(marks: Sequence[Mark], found: Survey, check: Check) -> Gate:
-    """Judge every figure over the loads' ranges alone, parts and supply nominal."""
-    taps = [m for m in marks if m.kind is VOLT]
-    loads = found.box.loads
-    if not taps:
-        if all(r.load.at == SUPPLY and r.load.ohms is not None for r in loads):
-            return _beside_gate(marks[0], found)
-        return Gate.unjudged("load", FRACTION, "No voltage is wanted.", of="sag", figure=0.0)
-    spreads = {o.at: o.spread for o in check.outputs}
-    alone = taps[0] if len(marks) == 1 else None
-
-    def limits() -> tuple[str, str]:
-        assert alone is not None  # it is asked of one output only
-        here = found.box.circuit.node(alone.name)
-        amps = any(r.load.amps is not None for r in loads if r.load.at == here)
-        passing = load_words(found.lines[0], alone.window, amps=amps)
-        return passing, f"Unloaded: {write(spreads[alone.name].unloaded, VOLT)}."
-
-    if not loads:
-
-        def bare() -> tuple[str, ...]:
-            note = "Nothing is connected."
-            return (" ".join((note, *reversed(limits()))) if alone is not None else note,)
-
-        return Gate.unjudged("load", FRACTION, bare, of="sag", figure=0.0)
-    used, sags = [], []
-    moved = dict(zip(found.asked.outputs, found.moved, strict=True))
-    for mark in taps:
-        ends = (moved[mark.name].lowest, moved[mark.name].highest)
-        furthest = max(abs(v - mark.target) for v in ends)
-        used.append((furthest / (mark.within * abs(mark.target)), mark))
-        spread = spreads[mark.name]
-        sags.append((spread.nominal / spread.unloaded - 1 if spread.unloaded else 0.0, mark.name))
-    most, governing = max(used, key=lambda u: u[0])
-    sag, sagging = min(sags)
-
-    def say() -> tuple[str, ...]:
-        if alone is None:
-            return (f"{governing.name} moves furthest; a load at one tap moves all the others.",)
-        return " ".join(limits()), stiffness_words(stiffness(check, loads))
-
-    of = "sag, counted" if alone is not None else f"sag of {sagging}, counted"
-    verdict = verdict_on(most, 1.0)
-    return Gate("load", verdict, sag, FRACTION, governing.within, of, most, say)
-
-
-def _beside_gate(mark: Mark, found: Survey) -> Gate:
-    """Judge what lies beside a resistance over its range, parts nominal, and say what passes."""
-    assert found.bare is not None  # a resistance is wanted
-    target, within, alone = mark.target, mark.within, found.bare
-    loads, nominal = found.box.loads, found.bare.nominal
-
-    def say() -> tuple[str, ...]:
-        passes = beside_words(alone, target * (1 - within), target * (1 + within))
-        if not loads:
-            return (f"Nothing lies beside it. {passes}",)
-        return (f"{write(nominal, OHM, 6, trim=True)} with nothing beside it. {passes}",)
-
-    if not loads:
-        return Gate.unjudged("load", FRACTION, say, of="shift", figure=0.0)
-    ends = ([r.low for r in loads], [1 / r.load.siemens for r in loads], [r.high for r in loads])
-    hung = (math.fsum(1 / end for end in each) for each in ends)
-    beside = [nominal / (1 + nominal * siemens) for siemens in hung]
-    furthest = max(abs(r - target) for r in beside)
-    used, shift = furthest / (within * target), beside[1] / nominal - 1
-    verdict = verdict_on(furthest, within * target)
-    return Gate("load", verdict, shift, FRACTION, within, "shift, counted", used, say)
 
 
 def power_gate(parts: tuple[PartCheck, ...], rating: str) -> Gate:

@@ -9,15 +9,16 @@ from functools import lru_cache
 from typing import Final, Literal
 
 from lowfold.core.needs.brief import Brief, NeedKind
-from lowfold.core.needs.careful import Careful, careful, lighter_ones
+from lowfold.core.needs.careful import Careful, careful
 from lowfold.core.needs.choice import Choice, Found, Preference, Trade
 from lowfold.core.needs.divider import DIVIDER, DividerBrief, trades_of
 from lowfold.core.needs.feedback import FEEDBACK, FeedbackBrief
 from lowfold.core.needs.ladder import LADDER, LadderBrief
-from lowfold.core.needs.listing import Row, in_order, ratio_of, with_row
+from lowfold.core.needs.listing import Row, in_order, ratio_of, with_nearer, with_row
 from lowfold.core.needs.parts import family_figures, family_tokens
 from lowfold.core.needs.resistance import RESISTANCE
 from lowfold.core.needs.tokens import TokenReading, read_tokens
+from lowfold.core.needs.unsaid import granted_words, unsaid
 from lowfold.core.network.tree import Element
 from lowfold.core.parts.families import Family
 from lowfold.core.parts.stock import DrawerLine
@@ -56,6 +57,7 @@ WIDEST_SCALE: Final = 6.0  #: of the shared scale, in windows
 class BriefReading:
     tokens: Mapping[str, TokenReading]
     need: Brief | None
+    granted: str = ""  #: what a verdict takes for granted, in words
 
 
 @dataclass(frozen=True)
@@ -94,12 +96,18 @@ def read_brief(
     spec = KINDS[kind]
     tokens = {**spec.tokens, **family_tokens(families)} if families else spec.tokens
     values, readings = read_tokens(tokens, texts)
+    follows = {n: text for n, text in unsaid(values).items() if n in tokens and n not in texts}
+    if follows:
+        more, there = read_tokens({name: tokens[name] for name in follows}, follows)
+        values |= more
+        for name, reading in there.items():
+            readings[name] = replace(reading, absent=readings[name].absent)
     readings.update(family_figures(values, readings))
     for name, message in spec.misfits(values):
         readings[name] = replace(readings[name], ok=False, shown="", message=message)
     if not all(r.ok for r in readings.values()):
         return BriefReading(readings, None)
-    return BriefReading(readings, spec.read(values))
+    return BriefReading(readings, spec.read(values), granted_words(values, kind))
 
 
 def known_preference(kind: BriefKind, wanted: str) -> Preference:
@@ -186,10 +194,15 @@ def choices_for(
         by_ratio=by_ratio,
         most=listed,
         stiff_ohms=brief.conditions.stiff_ohms,
+        presumed=brief.presumed(found.networks) if by_ratio else None,
     )
-    lighter = brief.weigh(more) if by_ratio and (more := lighter_ones(found, faces)) else []
-    taken = careful([*faces, *lighter])
-    if taken is not None and listed > 1 and taken.choice not in (r.choice for r in rows):
+    weighed = {c.network for c in faces}
+    more = [n for n in brief.worth_weighing(pool, faces) if n not in weighed]
+    beside = brief.weigh(more) if more else []
+    taken = careful([*faces, *beside])
+    if taken is None:
+        rows = with_nearer(rows, beside, listed, by_ratio=by_ratio)
+    elif listed > 1 and taken.choice not in (r.choice for r in rows):
         rows = with_row(rows, taken.choice, found.networks, listed)
     scale = _scale(brief, tuple(r.choice for r in rows))
     return Choices(rows, found, len(faces), scale, taken)

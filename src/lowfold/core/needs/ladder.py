@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any, Final
 
+from lowfold.core.checking.verdict import Verdict
 from lowfold.core.needs.brief import Brief, NeedKind
-from lowfold.core.needs.choice import Found, Preference
+from lowfold.core.needs.choice import Choice, Found, Preference
 from lowfold.core.needs.conditions import Conditions, Wanted
+from lowfold.core.needs.load_token import LoadToken, load
 from lowfold.core.needs.parts import PARTS, Parts, part_misfits, parts_of_values
-from lowfold.core.needs.tokens import LOW_END, STANDS, LoadToken, Token, load, optional, quantity
+from lowfold.core.needs.tokens import LOW_END, STANDS, STIFF, STIFF_TOKEN, Token, optional, quantity
 from lowfold.core.network.tree import Element, Part, parts_of
 from lowfold.core.parts.pool import Pool
 from lowfold.core.search.ladder import MOST_TAPS, LadderNeed, TapNeed
@@ -38,6 +41,7 @@ class LadderBrief(Brief):
     low_volts: float  #: what the other end lies at
     taps: tuple[TapBrief, ...]  #: highest first
     within: float
+    stiff: float | None  #: times a load's current; None where loads are always there
     feeds_volts: float | None  #: what the taps feed stands
     min_amps: float | None
     max_amps: float | None
@@ -54,6 +58,7 @@ class LadderBrief(Brief):
             parts=self.parts,
             loads=tuple((at, tap.load) for at, tap in named if tap.load is not None),
             stands=self.feeds_volts,
+            stiff=self.stiff,
         )
 
     def search(self, preference: Preference, pool: Pool, limit: int) -> Found:  # noqa: ARG002
@@ -89,6 +94,42 @@ class LadderBrief(Brief):
             exact=found.exact,
         )
 
+    def worth_weighing(self, pool: Pool, weighed: Sequence[Choice]) -> list[Element]:
+        """Return strings that are light and likely to be sound, the lightest that may be first.
+
+        The nearest strings into a load are the heaviest, so that lighter ones are searched by their
+        current: from the least at which the taps can keep their window whatever is taken off, band
+        by band, until one of a band passes. None where all that was weighed spreads too far: the
+        nearest carry most, and lighter ones spread further.
+        """
+        drawn = self.conditions.drawn_amps
+        if not drawn or self.min_amps is not None or all(map(_spreads, weighed)):
+            return []
+        low = drawn * (1 + self._least_carried)  # the loads, and what goes on past them
+        while low < BEYOND * drawn:
+            high = low * BAND
+            if self.max_amps is not None and low > self.max_amps:
+                return []
+            bounds = (low, min(high, self.max_amps or math.inf))
+            some = replace(self, min_amps=bounds[0], max_amps=bounds[1])
+            networks = list(some.search("nearest", pool, WEIGHED).networks)
+            passing = [c for c in self.weigh(networks) if c.judged.verdict is Verdict.PASS]
+            if passing:
+                return [c.network for c in passing]
+            low = high
+        return []
+
+    @property
+    def _least_carried(self) -> float:
+        """Return the least times its loads' current at which a string can be sound.
+
+        A load that comes and goes moves its tap by about the drop above it over that ratio.
+        """
+        top = self.supply_volts - self.low_volts
+        drop = 1 - (self.taps[0].target_volts - self.low_volts) / top
+        least = max(drop / (2 * self.within), 1 / BAND)
+        return least / STIFF if self.stiff is None else min(least, self.stiff)
+
     def lines(self, network: Element) -> tuple[str, ...]:
         """Write its values from the top down, in two lines."""
         values = [p.ohms for p in parts_of(network) if isinstance(p, Part)]
@@ -97,7 +138,15 @@ class LadderBrief(Brief):
         return ", ".join(lines[:half]), ", ".join(lines[half:])
 
 
+WEIGHED: Final = 16  #: strings of a band of current weighed
+BAND: Final = 2.5  #: from a band of current to the next
+BEYOND: Final = 2000.0  #: times the loads' current, where looking for lighter strings ends
 _searched = lru_cache(maxsize=32)(search_ladder)
+
+
+def _spreads(choice: Choice) -> bool:
+    return any(g.name == "spread" and g.verdict is Verdict.FAIL for g in choice.judged.gates)
+
 
 _AMPS = optional(quantity(AMPERE, 0.0, 1e3, open_low=True), "any current")
 _VOLTS = quantity(VOLT, 0.0, 1e5, open_low=True)
@@ -126,6 +175,7 @@ TOKENS: Final[dict[str, Token]] = {
     "low_v": LOW_END,
     **_tap_tokens(),
     "within": Token(quantity(FRACTION, 0.0, 1.0, open_low=True), "3 %", "accepted deviation"),
+    "stiff": STIFF_TOKEN,
     "feeds_v": STANDS,
     "max_current_a": Token(_AMPS, "none", "largest supply current", "none"),
     "min_current_a": Token(_AMPS, "none", "smallest supply current", "none"),
@@ -146,6 +196,7 @@ def _read(v: Mapping[str, Any]) -> LadderBrief:
         low_volts=v["low_v"],
         taps=tuple(taps),
         within=v["within"],
+        stiff=v["stiff"],
         feeds_volts=v["feeds_v"],
         min_amps=v["min_current_a"],
         max_amps=v["max_current_a"],

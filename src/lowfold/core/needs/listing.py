@@ -18,13 +18,16 @@ from lowfold.core.needs.choice import Choice, Preference
 from lowfold.core.network.tree import Chain, Element, Group, Part, Tap, parts_of, resistance
 from lowfold.core.search.pairing import discomfort
 
-__all__ = ["Row", "in_order", "ratio_of", "with_row"]
+__all__ = ["Row", "in_order", "ratio_of", "with_nearer", "with_row"]
 
 #: How far a choice is from passing; what nothing is demanded of passes.
 RANK: Final = {Verdict.PASS: 0, None: 0, Verdict.MARGINAL: 1, Verdict.FAIL: 2}
 #: Ratios weighed together, and looked at for what passes where a shorter list is asked for.
 TOGETHER: Final = 12
 LOOKED_AT: Final = 24
+#: Excesses within a tenth of each other are alike.
+ALIKE: Final = 1.1
+MOST_STEPS: Final = 10_000
 DIGITS: Final = 9  #: in which two ratios must agree to be one
 
 
@@ -67,11 +70,13 @@ def in_order(
     by_ratio: bool,
     most: int,
     stiff_ohms: float | None = None,
+    presumed: Sequence[bool] | None = None,
 ) -> tuple[tuple[Row, ...], list[Choice]]:
     """Return rows in the order they are listed, and what was looked at for them, one a ratio.
 
     Ratios are weighed in the preferred order until as many pass as are listed, or `LOOKED_AT` are;
     of one that does not pass in its comfortable decade the others are weighed too, where they may.
+    Where it is known beforehand which networks pass, those come first and no more are weighed.
 
     Parameters
     ----------
@@ -87,17 +92,25 @@ def in_order(
         Whether the values' ratios alone are wanted, so that decades are one row.
     most : int
         Rows at most.
+    presumed : sequence of bool, optional
+        Which networks pass.
     """
     comfort = _Comfort(stiff_ohms) if preference == "nearest" else None
     groups = _grouped(networks, comfort, by_ratio=by_ratio)
+    looked_at = max(most, LOOKED_AT)
+    if presumed is not None:
+        passing = {n for n, passes in zip(networks, presumed, strict=True) if passes}
+        groups = [sorted(group, key=lambda n: n not in passing) for group in groups]
+        groups.sort(key=lambda group: group[0] not in passing)
+        looked_at = most
     faces: list[Choice] = []
-    while len(faces) < min(len(groups), max(most, LOOKED_AT)):
+    while len(faces) < min(len(groups), looked_at):
         chunk = groups[len(faces) : len(faces) + TOGETHER]
         first = weigh([group[0] for group in chunk])
         faces += _better(weigh, chunk, first)
         if sum(_rank(c) == 0 for c in faces) >= most:
             break
-    order = sorted(range(len(faces)), key=lambda k: (_rank(faces[k]), k))[:most]
+    order = sorted(range(len(faces)), key=lambda k: (*_standing(faces[k]), k))[:most]
     rows = tuple(
         Row(
             faces[k], tuple(sorted((n for n in groups[k] if n != faces[k].network), key=resistance))
@@ -151,6 +164,34 @@ def with_row(
     return (*rows[:place], row, *rows[place:])
 
 
+def with_nearer(
+    rows: tuple[Row, ...], choices: Sequence[Choice], most: int, *, by_ratio: bool
+) -> tuple[Row, ...]:
+    """Return rows with more choices among them, each where it stands.
+
+    The first of them does not depend on how many are listed.
+
+    Parameters
+    ----------
+    rows : tuple of Row
+        As listed.
+    choices : sequence of Choice
+        Others that may stand better.
+    most : int
+        Rows at most.
+    by_ratio : bool
+        Whether the same ratio in another decade is the same row.
+    """
+
+    def key(network: Element) -> Hashable:
+        return ratio_of(network) if by_ratio else network
+
+    every: dict[Hashable, Row] = {}
+    for row in sorted([*rows, *map(Row, choices)], key=lambda row: _standing(row.choice)):
+        every.setdefault(key(row.choice.network), row)
+    return tuple(every.values())[:most]
+
+
 def _grouped(
     networks: Sequence[Element], comfort: _Comfort | None, *, by_ratio: bool
 ) -> list[list[Element]]:
@@ -178,7 +219,7 @@ def _better(
     found = list(first)
     weighed = weigh([network for _, network in others]) if others else []
     for (k, _), choice in zip(others, weighed, strict=True):
-        if _rank(choice) < _rank(found[k]):
+        if _standing(choice) < _standing(found[k]):
             found[k] = choice
     return found
 
@@ -199,3 +240,17 @@ def _scale_matters(choice: Choice) -> bool:
 
 def _rank(choice: Choice) -> int:
     return RANK[choice.judged.verdict]
+
+
+def _standing(choice: Choice) -> tuple[int, int, int]:
+    """Order what passes first, and of what fails what is least far from passing.
+
+    By how many gates fail, then by the most that one is exceeded by; a tenth more is no more.
+    """
+    rank = _rank(choice)
+    if rank != RANK[Verdict.FAIL]:
+        return rank, 0, 0
+    failing = [g.used or 0.0 for g in choice.judged.gates if g.verdict is Verdict.FAIL]
+    most = max(failing, default=1.0)
+    steps = round(math.log(most) / math.log(ALIKE)) if 0 < most < math.inf else MOST_STEPS
+    return rank, len(failing), steps

@@ -10,6 +10,7 @@ from typing import Any, Final
 from lowfold.core.errors import DomainError, LowfoldError
 from lowfold.core.needs.choice import Judged
 from lowfold.core.needs.conditions import Conditions, Wanted, load_range
+from lowfold.core.needs.load_token import LoadToken, load
 from lowfold.core.needs.parts import (
     PARTS,
     Parts,
@@ -22,22 +23,23 @@ from lowfold.core.needs.tokens import (
     LOW_END,
     NOTHING,
     STANDS,
-    LoadToken,
+    STIFF_TOKEN,
     Token,
     TokenReading,
-    load,
     optional,
     quantity,
     read_tokens,
 )
 from lowfold.core.needs.weighing import weigh_networks
 from lowfold.core.network.circuit import Circuit, build_circuit, lifted, switch_refs
+from lowfold.core.network.editing import with_source
 from lowfold.core.network.notation import Netlist, read_text
 from lowfold.core.network.tree import Element, write_network
 from lowfold.core.parts.families import TYPICAL, Family
 from lowfold.core.solving.nets import Load
 from lowfold.core.solving.solution import solve
 from lowfold.core.tolerance.box import LoadRange, Supply
+from lowfold.core.values.counting import counted
 from lowfold.core.values.quantities import FRACTION, OHM, VOLT, write_code
 from lowfold.core.values.ranges import DEFAULT_RANGE
 
@@ -49,6 +51,8 @@ __all__ = [
 ]
 
 
+#: Tolerance of parts that nobody states one of: an old board's (common practice).
+OLD_BOARD: Final = "5 %"
 TOTAL: Final = ("total", "whole", "r")
 
 
@@ -66,6 +70,7 @@ class StatedNetwork:
     hangs: tuple[tuple[str, LoadToken], ...]  #: the same as stated: junction, and what it feeds
     closed: tuple[str, ...]
     wanted: tuple[Wanted, ...]
+    stiff: float | None  #: times a load's current; None where loads are always there
     feeds_volts: float | None
     parts: Parts
 
@@ -86,6 +91,19 @@ class StatedNetwork:
             loads=self.hangs,
             closed=self.closed,
             stands=self.feeds_volts,
+            stiff=self.stiff,
+        )
+
+    def with_source_as_part(self) -> StatedNetwork:
+        """Return the same with the resistance inside its supply as its first part."""
+        if not self.source_ohms:
+            return self
+        network, _, terminal = with_source(self.network, self.source_ohms)
+        circuit = lifted(build_circuit(network, self.closed), self.low_volts)
+        hangs = tuple((terminal if at.casefold() == "in" else at, x) for at, x in self.hangs)
+        ranges = tuple(load_range(token, circuit.node(at, field="loads")) for at, token in hangs)
+        return replace(
+            self, network=network, circuit=circuit, loads=ranges, hangs=hangs, source_ohms=0.0
         )
 
     def weighed(self) -> Judged:
@@ -102,7 +120,7 @@ class StatedNetwork:
 def _network(text: str) -> tuple[Any, str]:
     network = read_text(text)
     if isinstance(network, Netlist):
-        return network, f"{len(network.lines)} parts, as a netlist"
+        return network, f"{counted(len(network.lines), 'part')}, as a netlist"
     return network, write_network(network)
 
 
@@ -173,8 +191,9 @@ def network_tokens(families: tuple[Family, ...] = ()) -> dict[str, Token]:
         "loads": Token(_loads, "none", "loads at junctions", "none"),
         "closed": Token(_switches, "none", "closed switches", "none"),
         "wanted": Token(_wanted, "none", "what is wanted", "none"),
+        "stiff": STIFF_TOKEN,
         "feeds_v": STANDS,
-        "tolerance": unsaid("tolerance", "0 %"),
+        "tolerance": replace(part_tokens["tolerance"], default=OLD_BOARD),
         "tcr": unsaid("tcr", "0 ppm/K"),
         "drift": part_tokens["drift"],
         "rating": Token(optional(rating.read, "nothing stated"), "none", rating.label, "none"),
@@ -227,6 +246,7 @@ def read_stated(
         hangs=tuple(values["loads"]),
         closed=tuple(values["closed"]),
         wanted=values["wanted"],
+        stiff=values["stiff"],
         feeds_volts=values["feeds_v"],
         parts=_parts(values),
     )

@@ -3,34 +3,26 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any, Final
 
 from lowfold.core.needs.brief import Brief, NeedKind
-from lowfold.core.needs.choice import Found, Preference
+from lowfold.core.needs.build_words import shape_of_equals
+from lowfold.core.needs.choice import Choice, Found, Preference
 from lowfold.core.needs.conditions import Conditions, Wanted
+from lowfold.core.needs.load_token import LoadToken, resistive_load
 from lowfold.core.needs.parts import PARTS, Parts, part_misfits, parts_of_values
 from lowfold.core.needs.tokens import (
-    LoadToken,
     Token,
     UseToken,
     count,
     optional,
     quantity,
-    resistive_load,
     use,
 )
-from lowfold.core.network.tree import (
-    Chain,
-    Element,
-    Group,
-    Part,
-    number_parts,
-    parts_of,
-    write_network,
-)
+from lowfold.core.network.tree import Element, number_parts, parts_of, write_network
 from lowfold.core.parts.pool import Pool
 from lowfold.core.search.arrays import search_arrays
 from lowfold.core.search.contexts import MOST_PARTS
@@ -40,6 +32,7 @@ from lowfold.core.search.resistance_search import (
     ResistanceNeed,
     search_resistance,
 )
+from lowfold.core.search.sound_resistances import ResistanceDemand
 from lowfold.core.tolerance.box import Supply
 from lowfold.core.values.quantities import FRACTION, OHM, write, write_code
 from lowfold.core.values.ranges import WIDEST_RANGE
@@ -47,6 +40,8 @@ from lowfold.core.values.ranges import WIDEST_RANGE
 __all__ = ["RESISTANCE", "ResistanceBrief"]
 
 ARRAYS_LISTED: Final = 6  #: arrays of equal parts offered beside combinations
+NEAREST_OF_FEWER: Final = 6  #: combinations of fewer parts weighed
+MOST_FEWER: Final = 2
 MOST_SPELLED: Final = 4  #: equal parts written out one by one in a list
 
 
@@ -128,6 +123,29 @@ class ResistanceBrief(Brief):
             reason=found.reason if not listed else None,
         )
 
+    @property
+    def demand(self) -> ResistanceDemand:
+        """Return what its gates ask of the parts it is made of."""
+        load, use = self.load, self.use
+        return ResistanceDemand(
+            target_ohms=self.target_ohms,
+            within=self.within,
+            half_width=self.parts.half_width,
+            beside=(load.lightest[0], load.heaviest[0]) if load else (0.0, 0.0),
+            across_volts=use.volts if use else None,
+            through_amps=use.amps if use else None,
+        )
+
+    def worth_weighing(self, pool: Pool, weighed: Sequence[Choice]) -> list[Element]:  # noqa: ARG002
+        """Return the nearest of fewer parts: where one passes, nobody builds it of two."""
+        fewer: list[Element] = []
+        for parts in range(1, min(self.max_parts, MOST_FEWER + 1)):
+            some = replace(self, max_parts=parts)
+            for preference in ("nearest", "cool") if self.use is not None else ("nearest",):
+                found = some.search(preference, pool, NEAREST_OF_FEWER).networks
+                fewer += [n for n in found if sum(1 for _ in parts_of(n)) <= parts]
+        return list(dict.fromkeys(fewer))
+
     def lines(self, network: Element) -> tuple[str, ...]:
         """Write a combination as it is read, an array of equal parts by its shape."""
         return _lines(network)
@@ -201,15 +219,11 @@ def _advice(frontier: tuple[Frontier, ...], tolerance: float) -> str:
 
 def _lines(network: Element) -> tuple[str, ...]:
     """Write a combination as it is read, an array of equal parts by its shape."""
-    branches = network.branches if isinstance(network, Group) else (network,)
-    strings = [b.items if isinstance(b, Chain) else (b,) for b in branches]
-    values = {p.ohms for p in parts_of(network) if isinstance(p, Part)}
-    sizes = {len(s) for s in strings}
-    plain = all(isinstance(i, Part) for s in strings for i in s)
-    size, count = sizes.pop() if len(sizes) == 1 else 0, len(strings)
-    if not (plain and len(values) == 1 and size * count > MOST_SPELLED):
+    equal = shape_of_equals(network)
+    if equal is None or equal[1] * equal[2] <= MOST_SPELLED:
         return (write_network(network, refs=False),)
-    each = write_code(values.pop())
+    ohms, size, count = equal
+    each = write_code(ohms)
     if size == 1 or count == 1:
         return (f"{size * count} × {each}", "in parallel" if size == 1 else "in series")
     return (f"{size * count} × {each}", f"{count} strings of {size}")

@@ -14,16 +14,15 @@ from typing import Any, Final, Literal
 
 from lowfold.core.checking.verdict import Verdict, verdict_on, worst
 from lowfold.core.errors import DomainError, LowfoldError
+from lowfold.core.needs.load_token import LoadToken, resistive_load
 from lowfold.core.needs.parts import PARTS, pool_of
 from lowfold.core.needs.tokens import (
     NOTHING,
-    LoadToken,
     Token,
     TokenReading,
     optional,
     quantity,
     read_tokens,
-    resistive_load,
 )
 from lowfold.core.network.circuit import build_circuit
 from lowfold.core.parts.families import Family
@@ -33,6 +32,7 @@ from lowfold.core.search.sensor import FEWEST, MOST, Position, SensorLeg, Sensor
 from lowfold.core.solving.nets import Load
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
 from lowfold.core.tolerance.power import worst_power
+from lowfold.core.values.counting import counted
 from lowfold.core.values.quantities import FRACTION, OHM, VOLT, WATT, Kind, read, write
 
 __all__ = [
@@ -122,7 +122,7 @@ def _points(text: str) -> tuple[Any, str]:
             raise DomainError(msg)
         found.append(SensorPoint(ohms, label.strip(" :=")))
     if not FEWEST <= len(found) <= MOST:
-        said = "1 point" if len(found) == 1 else f"{len(found)} points"
+        said = counted(len(found), "point")
         msg = f"{said}: a sensor has {FEWEST} to {MOST}, like 0 °C 27k, 40 °C 5k1"
         raise DomainError(msg)
     shown = ", ".join(f"{p.label} {write(p.ohms, OHM, 4, trim=True)}".strip() for p in found)

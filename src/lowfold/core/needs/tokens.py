@@ -8,23 +8,21 @@ from dataclasses import dataclass
 from typing import Any, Final
 
 from lowfold.core.errors import DomainError, LowfoldError, NotationError
-from lowfold.core.values.quantities import AMPERE, FRACTION, OHM, VOLT, Kind, read, write
-from lowfold.core.values.ranges import WIDEST_RANGE
+from lowfold.core.values.quantities import AMPERE, VOLT, Kind, read, write
 
 __all__ = [
     "LOW_END",
     "NOTHING",
     "STANDS",
-    "LoadToken",
+    "STIFF",
+    "STIFF_TOKEN",
     "Token",
     "TokenReading",
     "UseToken",
     "count",
-    "load",
     "optional",
     "quantity",
     "read_tokens",
-    "resistive_load",
     "use",
 ]
 
@@ -35,15 +33,6 @@ NOTHING: Final = (
     *("", "none", "nothing", "no", "-", "—", "any", "no limit"),
     *("open", "open circuit", "no load", "unloaded", "infinite", "∞"),
 )
-
-
-@dataclass(frozen=True, slots=True)
-class LoadToken:
-    """A load as stated: nominal in Ω or A, and the fraction it may deviate by."""
-
-    ohms: float | None
-    amps: float | None
-    tolerance: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -155,33 +144,6 @@ def optional(reader: Reader, nothing: str) -> Reader:
     return or_nothing
 
 
-def _load(text: str, *, resistive: bool) -> tuple[Any, str]:
-    nominal, _, around = text.replace("+/-", "±").partition("±")
-    tolerance = quantity(FRACTION, 0.0, 0.9)(around)[0] if around.strip() else 0.0
-    amps = None
-    if not resistive and re.search(r"[aA](mps?)?\s*$", nominal.strip()):
-        amps = read(nominal, AMPERE)
-        if not 0 <= amps <= 1e3:
-            msg = f"a load draws from 0 A to 1 kA, got {write(amps, AMPERE)}"
-            raise DomainError(msg)
-        shown = write(amps, AMPERE, 6, trim=True)
-        found = LoadToken(None, amps, tolerance)
-    else:
-        try:
-            ohms = read(nominal, OHM)
-        except LowfoldError as error:
-            if resistive:
-                raise
-            msg = f"{error.message}; a load is a resistance (200k) or a current (20 µA)"
-            raise DomainError(msg) from error
-        if not WIDEST_RANGE[0] <= ohms <= 1e12:
-            msg = f"a load lies between 1 mΩ and 1000 GΩ, got {write(ohms, OHM)}"
-            raise DomainError(msg)
-        shown = write(ohms, OHM, 6, trim=True)
-        found = LoadToken(ohms, None, tolerance)
-    return found, f"{shown} ± {write(tolerance, FRACTION, 4, trim=True)}" if tolerance else shown
-
-
 def use(text: str) -> tuple[Any, str]:
     """Read what drives a resistance: the current through it or the voltage across it.
 
@@ -208,30 +170,43 @@ def use(text: str) -> tuple[Any, str]:
     return UseToken(volts, None), shown
 
 
-def load(text: str) -> tuple[Any, str]:
-    """Read a load at a tap: a resistance or a current, with its range (`200k ± 10 %`).
-
-    Parameters
-    ----------
-    text : str
-        As typed.
-    """
-    return _load(text, resistive=False)
-
-
-def resistive_load(text: str) -> tuple[Any, str]:
-    """Read what lies in parallel: a resistance, with its range.
-
-    Parameters
-    ----------
-    text : str
-        As typed.
-    """
-    return _load(text, resistive=True)
-
-
 #: The voltage of the other end of what a supply drives.
 LOW_END: Final = Token(quantity(VOLT, -1e5, 1e5), "0 V", "voltage of the low end", "0 V")
+
+#: A string that carries so many times what its load draws is stiff (common practice).
+STIFF: Final = 10.0
+ALWAYS: Final = ("any", "always", "always there", "always connected", "the load is always there")
+
+
+def stiffness(text: str) -> tuple[Any, str]:
+    """Read how many times its load's current a string is to carry; None for any at all.
+
+    Parameters
+    ----------
+    text : str
+        As typed: `10 ×`, `5x`, or `any` where the load is always there.
+
+    Raises
+    ------
+    DomainError
+        For what is no such number.
+    """
+    word = " ".join(text.lower().split())
+    if word in ALWAYS:
+        return None, "any"
+    found = re.fullmatch(r"([0-9]{1,4}(?:[.,][0-9]{1,3})?)\s*(?:×|x|\*|times)?", word)
+    times = float(found[1].replace(",", ".")) if found else 0.0
+    if not 1 <= times <= MOST_STIFF:
+        msg = (
+            f"“{text.strip()[:30]}” is no number of times the load's current: write 10 ×, "
+            "or any where the load is always there"
+        )
+        raise DomainError(msg)
+    return times, f"{times:g} ×"
+
+
+MOST_STIFF: Final = 1000
+STIFF_TOKEN: Final = Token(stiffness, "10 ×", "string current over the load's", "10 ×")
 
 #: What is connected at an output or tap stands, for the faults.
 STANDS: Final = Token(

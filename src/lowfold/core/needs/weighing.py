@@ -15,6 +15,7 @@ from lowfold.core.checking.verdict import worst
 from lowfold.core.needs.choice import Judged
 from lowfold.core.needs.conditions import UNSTATED, Conditions
 from lowfold.core.needs.gates import gates_of
+from lowfold.core.needs.load_gate import stiffness
 from lowfold.core.needs.mark import Mark
 from lowfold.core.network.circuit import Circuit
 from lowfold.core.network.notation import Netlist
@@ -62,6 +63,7 @@ def weigh_networks(conditions: Conditions, networks: Sequence[Element | Netlist]
     found = []
     for circuit, each in _surveys(conditions, networks):
         check = judge(each, conditions.demands_on(circuit))
+        carried = stiffness(each) if conditions.outputs else None
         marks = [
             Mark(w.at, VOLT, w.target, w.within, s.nominal, s.lowest, s.highest)
             for w, s in zip(conditions.outputs, each.outputs, strict=True)
@@ -69,7 +71,7 @@ def weigh_networks(conditions: Conditions, networks: Sequence[Element | Netlist]
         if conditions.whole is not None and each.resistance is not None:
             w, r = conditions.whole, each.resistance
             marks.append(Mark("", OHM, w.target, w.within, r.nominal, r.lowest, r.highest))
-        gates = gates_of(each, check, marks, conditions)
+        gates = gates_of(each, check, marks, conditions, carried)
         supply = each.box.supply
         current = math.isinf(supply.source_ohms)  # a resistance is looked into on a voltage
         found.append(
@@ -84,6 +86,8 @@ def weigh_networks(conditions: Conditions, networks: Sequence[Element | Netlist]
                 gates=gates,
                 verdict=worst(g.verdict for g in gates),
                 stands=conditions.stands,
+                stiff=conditions.stiff,
+                carries=None if carried is None else carried.ratio,
             )
         )
     return found

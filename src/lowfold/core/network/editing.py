@@ -22,7 +22,7 @@ from lowfold.core.network.tree import (
 )
 from lowfold.core.values.quantities import write_code
 
-__all__ = ["Action", "edit", "put_in_place", "write_netlist"]
+__all__ = ["Action", "edit", "put_in_place", "with_source", "write_netlist"]
 
 Action = Literal["change", "series", "parallel", "remove"]
 
@@ -150,3 +150,35 @@ def write_netlist(netlist: Netlist) -> str:
         f"{x.ref} {x.a} {x.b}" + ("" if x.ohms is None else f" {write_code(x.ohms)}")
         for x in netlist.lines
     )
+
+
+def with_source(network: Element | Netlist, ohms: float) -> tuple[Element | Netlist, str, str]:
+    """Return a network with the resistance inside its supply as its first part.
+
+    Its designator and the name of the supply's terminal, between it and the network, come with it;
+    both are free in the network.
+
+    Parameters
+    ----------
+    network : Element | Netlist
+        The network as a tree, or a netlist.
+    ohms : float
+        Ω inside the supply, above 0.
+    """
+    if isinstance(network, Netlist):
+        refs = {line.ref.casefold() for line in network.lines}
+        names = {n.casefold() for line in network.lines for n in (line.a, line.b)}
+    else:
+        refs = {p.ref.casefold() for p in parts_of(network) if isinstance(p, Part | Switch)}
+        names = {p.name.casefold() for p in parts_of(network) if isinstance(p, Tap)}
+    ref = next(r for k in itertools.count() if (r := f"R{'I' * (k > 0)}{k}").casefold() not in refs)
+    terminal = next(n for k in itertools.count() if (n := f"TERM{k or ''}").casefold() not in names)
+    if not isinstance(network, Netlist):
+        inner = network.items if isinstance(network, Chain) else (network,)
+        return chain([Part(ohms, ref), Tap(terminal), *inner]), ref, terminal
+
+    def moved(node: str) -> str:
+        return terminal if node.casefold() == "in" else node
+
+    lines = tuple(replace(line, a=moved(line.a), b=moved(line.b)) for line in network.lines)
+    return Netlist((NetlistLine(ref, "in", terminal, ohms), *lines)), ref, terminal

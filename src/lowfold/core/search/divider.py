@@ -32,7 +32,7 @@ class DividerNeed:
     source_ohms: float = 0.0  #: in series with the supply
     load_ohms: float | None = None  #: from the tap to 0 V
     load_amps: float | None = None
-    load_tolerance: float = 0.0  #: how far the load may be off, a fraction
+    load_ends: tuple[float, float] | None = None  #: between which it lies, in its own unit
     max_per_leg: int = 1
     tolerance: float = 0.01  #: of each part
     min_amps: float | None = None  #: drawn from the supply, nominal, loaded
@@ -56,9 +56,33 @@ class DividerNeed:
         if self.load_ohms is not None and self.load_amps is not None:
             msg = "a load is a resistance or a current: give one of the two"
             raise DomainError(msg, field="load_a")
-        if not 0 <= self.load_tolerance < 1:
-            msg = f"a load deviates by a fraction below 1, got {self.load_tolerance:g}"
-            raise DomainError(msg, field="load_tolerance")
+        stated = self.load_ohms if self.load_ohms is not None else self.load_amps
+        if self.load_ends is not None and stated is not None:
+            low, high = self.load_ends
+            if not 0 <= low <= stated <= high or (self.load_ohms is not None and low <= 0):
+                msg = f"the load's range {low:g} to {high:g} does not hold its nominal value"
+                raise DomainError(msg, field="load_ends")
+
+    @property
+    def lightest(self) -> tuple[float, float]:
+        """Return what the load draws at least, as S and A."""
+        return self._drawn(1)
+
+    @property
+    def heaviest(self) -> tuple[float, float]:
+        """Return what the load draws at most, as S and A."""
+        return self._drawn(0)
+
+    def _drawn(self, end: int) -> tuple[float, float]:
+        if self.load_ohms is not None:
+            return 1 / (self.load_ends[end] if self.load_ends else self.load_ohms), 0.0
+        amps = self.load_amps or 0.0
+        return 0.0, self.load_ends[1 - end] if self.load_ends and amps else amps
+
+    @property
+    def load_varies(self) -> bool:
+        loaded = self.load_ohms is not None or self.load_amps is not None
+        return loaded and self.load_ends is not None and self.load_ends[0] < self.load_ends[1]
 
     @property
     def least_volts(self) -> float:

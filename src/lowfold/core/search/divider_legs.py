@@ -60,8 +60,10 @@ class Legs:
 
     def _load(self, sign: int) -> tuple[float, float]:
         """Return the load's S and A, 1 being its lightest end."""
-        off = sign * self.need.load_tolerance
-        return self.siemens / (1 + off), self.amps * (1 - off)
+        if not sign:
+            return self.siemens, self.amps
+        siemens, amps = self.need.lightest if sign > 0 else self.need.heaviest
+        return siemens, amps if self.amps else 0.0
 
     def extremes(self, u: IntArray, v: IntArray) -> tuple[FloatArray, FloatArray]:
         """Return the lowest and the highest output of pairs over every range, (n,) V each."""
@@ -272,5 +274,5 @@ def corner_signs(need: DividerNeed) -> Iterator[tuple[int, int, int, int]]:
     need : DividerNeed
         What is wanted and must be kept to.
     """
-    wide = (need.tolerance, need.tolerance, need.supply_tolerance, need.load_tolerance)
+    wide = (need.tolerance, need.tolerance, need.supply_tolerance, need.load_varies)
     yield from itertools.product(*((-1, 1) if width else (0,) for width in wide))

@@ -179,15 +179,16 @@ class _Exact:
         if signs == NOMINAL and load:
             above = self.up + of["source"]
             ends = of["supply"], of["low"]
-            return loaded_output(above, self.down, *ends, of["siemens"], of["amps"])
-        off = signs[3] * of["load_tolerance"]
+            drawn = of["nominal siemens"], of["nominal amps"]
+            return loaded_output(above, self.down, *ends, *drawn)
+        hung = {-1: "heaviest", 0: "nominal", 1: "lightest"}[signs[3]]
         return loaded_output(
             self.up * (1 - signs[0] * of["tolerance"]) + of["source"],
             self.down * (1 + signs[1] * of["tolerance"]),
             of["supply"] + signs[2] * abs(of["supply"]) * of["supply_tolerance"],
             of["low"],
-            of["siemens"] / (1 + off) if load else Fraction(0),
-            of["amps"] * (1 - off) if load else Fraction(0),
+            of[f"{hung} siemens"] if load else Fraction(0),
+            of[f"{hung} amps"] if load else Fraction(0),
         )
 
     def extremes(self) -> tuple[Fraction, Fraction]:
@@ -242,13 +243,19 @@ def _exact_figures(need: DividerNeed) -> dict[str, Fraction]:
         "target": need.target_volts,
         "low": need.low_volts,
         "source": need.source_ohms,
-        "load": need.load_ohms or 0.0,
-        "amps": need.load_amps or 0.0,
         "tolerance": need.tolerance,
-        "load_tolerance": need.load_tolerance,
     }
     exact = {name: Fraction(repr(float(value))) for name, value in figures.items()}
-    exact["siemens"] = 1 / exact["load"] if exact["load"] else Fraction(0)
+    stated = need.load_ohms if need.load_ohms is not None else need.load_amps or 0.0
+    low, high = need.load_ends or (stated, stated)
+    ends = {"nominal": stated, "heaviest": low, "lightest": high}
+    if need.load_ohms is None:
+        ends = {"nominal": stated, "heaviest": high, "lightest": low}
+    for name, value in ends.items():
+        of_ohms = need.load_ohms is not None and math.isfinite(value)
+        drawn = Fraction(repr(float(value))) if math.isfinite(value) else Fraction(0)
+        exact[f"{name} siemens"] = 1 / drawn if of_ohms else Fraction(0)
+        exact[f"{name} amps"] = Fraction(0) if need.load_ohms is not None else drawn
     return exact
 
 

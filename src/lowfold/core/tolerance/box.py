@@ -56,7 +56,10 @@ class Supply:
 
 @dataclass(frozen=True, slots=True)
 class LoadRange:
-    """A load with the ends between which it may lie, in Ω or A like the load itself."""
+    """A load with the ends between which it may lie, in Ω or A like the load itself.
+
+    A resistance of inf Ω at its high end is nothing connected.
+    """
 
     load: Load
     low: float
@@ -64,12 +67,31 @@ class LoadRange:
 
     def __post_init__(self) -> None:
         nominal = self.load.ohms if self.load.ohms is not None else self.load.amps
-        if nominal is None or not self.low <= nominal <= self.high < math.inf or self.low < 0:
+        amps = self.load.amps is not None
+        if (
+            nominal is None
+            or not self.low <= nominal <= self.high
+            or self.low < 0
+            or not nominal < math.inf
+            or (amps and math.isinf(self.high))
+        ):
             msg = f"the load's range {self.low:g} to {self.high:g} does not hold its nominal value"
             raise DomainError(msg, field="loads")
         if self.load.ohms is not None and self.low <= 0:
             msg = "a load's least resistance must be above 0 Ω"
             raise DomainError(msg, field="loads")
+
+    @property
+    def freed(self) -> LoadRange:
+        """Return the same load with nothing connected as its light end."""
+        return LoadRange(self.load, *((self.low, math.inf) if self.load.ohms else (0.0, self.high)))
+
+    @property
+    def heaviest(self) -> Load:
+        """Return the load where it draws most."""
+        if self.load.ohms is not None:
+            return replace(self.load, ohms=self.low)
+        return replace(self.load, amps=self.high)
 
 
 @dataclass(frozen=True, slots=True)

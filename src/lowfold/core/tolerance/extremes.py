@@ -181,7 +181,7 @@ def _at_point(layout: Layout, draws: Draws, point: Point) -> tuple[float, dict[s
         name = layout.box.load_name(k)
         if load.ohms is not None:
             siemens[0, k] = point.siemens[next(hung)]
-            where[name] = _share(1 / siemens[0, k], r.low, r.high)
+            where[name] = 1 - _share(siemens[0, k], 1 / r.high, 1 / r.low)
         elif load.at in shares:
             amps[0, k] = r.low + shares[load.at] * (r.high - r.low)
             where[name] = shares[load.at]

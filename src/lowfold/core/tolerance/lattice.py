@@ -281,6 +281,14 @@ class Lattice:
             start += size
         return found
 
+    def heavy(self, box: int) -> FloatArray:
+        """Return every node with the loads at their heaviest and all else nominal, V."""
+        of = self.boxes[box].loads
+        most = [of[k].load.ohms is None for k in self.loads]
+        row = int(np.flatnonzero((_every(len(self.loads)) == most).all(axis=1))[0])
+        volts: FloatArray = self.moved[box, row]
+        return volts
+
     def names(self, box: int) -> list[str]:
         """Return what the values that vary go by, in the order of `high`."""
         of = self.boxes[box]

@@ -36,6 +36,8 @@ MOST_VALUES: Final = 128
 FEW_STEPS: Final = 2**21
 #: Load currents, and the supply beside them, whose ends are all gone through for the signs.
 MOST_APART: Final = 8
+#: A load so many times lighter than its heavy end moves nothing that is told apart.
+NOWHERE: Final = 1e12
 
 
 @dataclass(frozen=True, slots=True)
@@ -218,6 +220,7 @@ class Layout:
         at = [load.at for load in self.loads if load.ohms is not None]
         ends = [(m.low, m.high) for m in self.merged] + [(r.low, r.high) for r in hung]
         low, high = np.array(ends).reshape(-1, 2).T
+        high = np.minimum(high, NOWHERE * low)  # nothing connected; below that no sign is told
         branches = (*self.circuit.branches, *(Branch("", n, GROUND, 1.0) for n in at))
         circuit = replace(self.circuit, branches=branches)
         return Mesh(

@@ -33,13 +33,24 @@ class Passing:
     """Loads that keep an output inside its window, in both ways a load is stated.
 
     A load resistance passes from `heaviest_ohms` up to `lightest_ohms`; a load current from
-    `least_amps` to `most_amps`. inf Ω and 0 A are no load at all.
+    `least_amps` to `most_amps`. inf Ω and 0 A are no load at all. Each by itself: where the ends
+    are the wrong way round, no load stated in that way passes, and one stated in the other may.
     """
 
     least_amps: float
     most_amps: float
     heaviest_ohms: float
     lightest_ohms: float
+
+    @property
+    def currents(self) -> bool:
+        """Whether any current passes."""
+        return self.least_amps <= self.most_amps and not math.isinf(self.least_amps)
+
+    @property
+    def resistances(self) -> bool:
+        """Whether any resistance passes."""
+        return self.heaviest_ohms <= self.lightest_ohms > 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -114,9 +125,8 @@ def _passing(volts: FloatArray, ohms: FloatArray, low: float, high: float) -> Pa
         at_low = np.where(ohms > 0, np.inf, 0.0)
         heaviest = float(np.where(volts > low, low * ohms / (volts - low), at_low).max())
         lightest = float(np.where(volts > high, high * ohms / (volts - high), np.inf).min())
-    if least > most or math.isinf(least):
-        return None
-    return Passing(least, most, heaviest, lightest)
+    found = Passing(least, most, heaviest, lightest)
+    return found if found.currents or found.resistances else None
 
 
 def nominal_line(open_volts: float, source_ohms: float) -> LoadLine:

@@ -50,7 +50,7 @@ class Draws:
 
     nodes: int
     branches: tuple[Branch, ...]
-    low: FloatArray  #: (branches,) S, above 0
+    low: FloatArray  #: (branches,) S; 0 of a load that may not be there
     high: FloatArray  #: (branches,) S
     supply: tuple[float, float]  #: V, least and most; of a current source, its A
     source_ohms: float
@@ -114,8 +114,10 @@ class _Programs:
         if not math.isinf(draws.source_ohms):
             given = (0.0, *draws.supply, draws.low_volts)
             return max(given) - min(given)
-        # All of the current through every resistance at its highest, one after the other.
-        return draws.supply[1] * float(np.sum(1 / draws.low)) + abs(draws.low_volts)
+        # All of the current through every resistance at its highest, one after the other; a load
+        # that may not be there leads nothing further.
+        there = draws.low[draws.low > 0]
+        return draws.supply[1] * float(np.sum(1 / there)) + abs(draws.low_volts)
 
     def across(self, place: int) -> FloatArray:
         """Return the row of a branch's voltage."""
@@ -277,7 +279,7 @@ class _Programs:
         for place, (low, high) in enumerate(zip(draws.low, draws.high, strict=True)):
             u, x = float(self.across(place) @ point), float(point[self.first + place])
             g = high * x / u if abs(u) > CLOSE else high
-            near = [end for end in (low, high) if abs(g / end - 1) < 1e-7]
+            near = [end for end in (low, high) if abs(g - end) < 1e-7 * (end or high)]
             siemens.append(near[0] if near else min(max(g, low), high))
         wanted = {}
         for node in self.at:

@@ -30,6 +30,7 @@ __all__ = [
     "Rounding",
     "axis_unit",
     "read",
+    "readable_codes",
     "write",
     "write_code",
     "write_pair",
@@ -45,6 +46,10 @@ ROUNDINGS: Final[dict[Rounding, str]] = {
 }
 
 LONGEST_TEXT: Final = 60
+#: A share below this is what rounding leaves of none.
+NO_SHARE: Final = 1e-11
+#: Figures that a value which was worked out is read with; more tell nothing.
+READ_FIGURES: Final = 6
 #: Beyond this no float survives; far outside any resistor, so a typing slip.
 LARGEST: Final = Decimal("1e30")
 
@@ -357,11 +362,13 @@ def write_pair(
         raise QuantityError(msg)
     number = Decimal(repr(float(value)))
     if kind is FRACTION:
-        number = number.scaleb(2)
+        number = number.scaleb(2) if abs(value) >= NO_SHARE else Decimal(0)
     number = _significant(number, digits, ROUNDINGS[rounding])
     power = 0
     if number and kind.prefixes:
         power = min(max(3 * math.floor(number.adjusted() / 3), -12), 9)
+        if kind is OHM and number.adjusted() == -1:
+            power = 0  # 0.923 Ω; milliohms begin below a tenth, where codes have an L
         number = number.scaleb(-power)
     text = f"{number:f}" if number else "0"
     if "." in text and trim:
@@ -446,3 +453,24 @@ def write_code(ohms: float) -> str:
     if letter == "R" and not part:
         return whole
     return f"{whole}{letter}{part}"
+
+
+#: A letter code of more figures than anybody reads: 8k340971585701192.
+_LONG_CODE: Final = re.compile(r"(?<![0-9A-Za-z.])([0-9]+)([RLkMG])([0-9]{5,})(?![0-9A-Za-z])")
+
+
+def readable_codes(text: str) -> str:
+    """Return a network's text with its values in no more figures than are read.
+
+    Parameters
+    ----------
+    text : str
+        In the notation, or as a netlist.
+    """
+
+    def shorter(found: re.Match[str]) -> str:
+        ohms = read(found[0], OHM)
+        digits = READ_FIGURES - 1 - math.floor(math.log10(ohms)) if ohms > 0 else 0
+        return write_code(round(ohms, digits))
+
+    return _LONG_CODE.sub(shorter, text)

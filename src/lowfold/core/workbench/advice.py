@@ -18,7 +18,7 @@ from lowfold.core.needs.brief import Brief
 from lowfold.core.needs.choice import Choice, Preference
 from lowfold.core.needs.divider import DividerBrief, incurable
 from lowfold.core.needs.feedback import FeedbackBrief
-from lowfold.core.needs.gates import GateName
+from lowfold.core.needs.gate import GateName
 from lowfold.core.needs.kinds import (
     KINDS,
     BriefKind,
@@ -45,12 +45,12 @@ from lowfold.core.workbench.advice_parts import (
     tighter,
 )
 from lowfold.core.workbench.heat import too_hot
-from lowfold.core.workbench.looking import look_through, weighed_together
+from lowfold.core.workbench.joint import Joint, cheapest
+from lowfold.core.workbench.looking import dear, look_through, weighed_together
 
 __all__ = ["Advised", "advise", "advise_stated", "lightest"]
 
-#: Series looked into after the one the brief names.
-FINER: Final = ("E24", "E96", "E192")
+MOST_JUDGED: Final = 2  #: parts of a resistance of which every combination is judged
 LIGHTEST_LISTED: Final = 24  #: strings looked at for the lightest that passes
 LISTED: Final = 12  #: candidates of each preference that are tried
 #: Candidates among which those are found that are not too hot for certain, more if they are few.
@@ -66,6 +66,12 @@ class Advised:
     ways: tuple[Advice, ...] = ()
     limit: str = ""  #: why even perfect parts would fail; empty where they would not
     looked: str = ""  #: how far other choices were looked through, where none of them passes
+    denied: str = ""  #: that nothing which can be bought passes, where that is proven
+
+    @property
+    def cheapest(self) -> Advice | None:
+        """Return the cheapest way that passes; None where none does."""
+        return next((way for way in self.ways if way.verdict is Verdict.PASS), None)
 
 
 def advise(
@@ -118,13 +124,18 @@ def _advised(case: Case) -> Advised:
     if case.judged.verdict not in {Verdict.FAIL, Verdict.MARGINAL}:
         return Advised()
     limit = _limit(case)
-    other, looked = _other_choice(case)
-    found = [*other, *cooler(case), *tighter(case)]
+    joint = cheapest(case)
+    other, looked = ([], "") if _known_whole(case, joint) else _other_choice(case)
+    found = [*other, *([joint.way] if joint.way else [])]
+    if case.need is None or not dear(case.need):
+        found += [*cooler(case), *tighter(case)]
     passing = any(a.verdict is Verdict.PASS for a in found)
-    if not passing and not limit and _is_off(case):
-        found += _more_values(case)
-    if not found and not limit:
+    if not passing and not joint.proven and not limit and _is_off(case):
+        found += _one_part_more(case)
+    if not found and not limit and case.need is None:
         found = list(_together(case))
+    if joint.looked and not any(a.verdict is Verdict.PASS for a in found):
+        looked = joint.looked
     order = list(Verdict)
     ranked = sorted(found, key=lambda a: (order.index(a.verdict or Verdict.FAIL), cost_of(a)))
     # Two ways may lead to one network: an array in place of a part, and the same as a choice.
@@ -132,7 +143,15 @@ def _advised(case: Case) -> Advised:
     for advice in ranked:
         made = tuple(b.ohms for b in advice.judged.circuit.branches)
         once.setdefault((made, advice.judged.circuit.nodes, *advice.changes.items()), advice)
-    return Advised(tuple(once.values()), limit, looked)
+    denied = joint.looked if joint.proven and not passing else ""
+    return Advised(tuple(once.values()), limit, looked, denied)
+
+
+def _known_whole(case: Case, joint: Joint) -> bool:
+    """Whether every choice of the stated values was judged when looking for the cheapest change."""
+    need = case.need
+    pairs = isinstance(need, ResistanceBrief) and need.max_parts <= MOST_JUDGED
+    return pairs and (joint.proven or joint.way is not None)
 
 
 def lightest(
@@ -158,7 +177,12 @@ def lightest(
         return None
     lines = () if need.parts.series else own.lines
     try:
-        rows = choices_for(need, "least_current", lines, LIGHTEST_LISTED).rows
+        pool = need.parts.pool(lines)
+        light = need.lightest(pool) if isinstance(need, DividerBrief) else None
+        if light is not None:
+            rows = tuple(need.weigh(light))
+        else:
+            rows = choices_for(need, "least_current", lines, LIGHTEST_LISTED).rows
     except LowfoldError:
         return None  # too much to search
     for row in rows:
@@ -230,12 +254,11 @@ def _load_too_loose(need: ResistanceBrief) -> bool:
     load = need.load
     if load is None or load.ohms is None:
         return False
-    least, most = (load.ohms * (1 + s * load.tolerance) for s in (-1, 1))
     low, high = (need.target_ohms * (1 + s * need.within) for s in (-1, 1))
-    if least <= low:
+    if load.low <= low:
         return True
-    smallest = low * least / (least - low)
-    return smallest * most / (smallest + most) > high * (1 + ROUNDING)
+    smallest = low * load.low / (load.low - low)
+    return smallest / (1 + smallest / load.high) > high * (1 + ROUNDING)
 
 
 def _limit_of_values(case: Case) -> str:
@@ -268,23 +291,14 @@ def _other_choice(case: Case) -> tuple[list[Advice], str]:
     return ([advice] if advice else []), ("" if passes else through.words)
 
 
-def _more_values(case: Case) -> list[Advice]:
-    """Return choices of one part more, or of a finer series."""
-    parts = case.judged.parts
-    found: list[Advice | None] = []
-    more: dict[str, str] = {}
-    if isinstance(case.need, DividerBrief | FeedbackBrief) and case.need.per_leg == 1:
-        more = {"per_leg": "2"}
-    elif isinstance(case.need, ResistanceBrief) and case.need.max_parts < MOST_SERIES_PARTS:
-        more = {"max_parts": str(case.need.max_parts + 1)}
-    if more:
-        found.append(_best(case, more, "parts", "With one part more, take {}"))
-    for name in [s for s in FINER if parts.series and s not in parts.series][-2:]:
-        changes = {"values": f"{' + '.join(parts.series)} + {name}"}
-        found.append(_best(case, changes, "series", f"From {name}, take {{}}"))
-        if found[-1] is not None:
-            break
-    return [advice for advice in found if advice is not None]
+def _one_part_more(case: Case) -> list[Advice]:
+    """Return a combination of one part more than a resistance may be made of."""
+    need = case.need
+    if not isinstance(need, ResistanceBrief) or need.max_parts >= MOST_SERIES_PARTS:
+        return []
+    more = {"max_parts": str(need.max_parts + 1)}
+    best = _best(case, more, "parts", "With one part more, take {}")
+    return [best] if best is not None else []
 
 
 def _rows(case: Case, need: Brief) -> Iterator[Choice]:

@@ -10,7 +10,7 @@ from lowfold.core.checking.verdict import Verdict
 from lowfold.core.errors import LowfoldError
 from lowfold.core.needs.brief import Brief
 from lowfold.core.needs.choice import Judged
-from lowfold.core.needs.gates import GateName
+from lowfold.core.needs.gate import GateName
 from lowfold.core.needs.kinds import BriefKind, read_brief, weigh
 from lowfold.core.needs.network import read_stated
 from lowfold.core.network.tree import Element, write_network
@@ -19,7 +19,16 @@ from lowfold.core.parts.stock import DrawerLine, Stock
 __all__ = ["Advice", "AdviceKind", "Case", "cost_of", "first_of", "holds"]
 
 AdviceKind = Literal[
-    "tolerance", "array", "choice", "parts", "series", "rating", "split", "stress", "together"
+    "tolerance",
+    "array",
+    "choice",
+    "parts",
+    "series",
+    "rating",
+    "split",
+    "stress",
+    "together",
+    "bought",
 ]
 
 
@@ -32,6 +41,7 @@ class Advice:
     judged: Judged  #: what it brings, weighed against the changed brief
     notation: str  #: of the choice to be made; empty where the brief itself states the network
     changes: Mapping[str, str] = field(default_factory=dict)  #: tokens to their new text
+    cost: float | None = None  #: against others, where more than its kind tells it
 
     @property
     def verdict(self) -> Verdict | None:
@@ -103,13 +113,18 @@ class Case:
         )
 
 
-#: What each kind of advice costs against the others, least first; tighter parts cost by grade.
+#: What each kind of advice costs against the others, least first (common practice).
 COSTS: Final[dict[AdviceKind, float]] = {
-    "choice": 0, "series": 1, "parts": 2, "rating": 3, "split": 4, "stress": 5, "tolerance": 6,
-    "array": 7, "together": 9,
+    "choice": 0, "parts": 1, "series": 2, "rating": 4, "split": 5, "array": 8, "stress": 8.5,
+    "bought": 9, "together": 9.5,
 }  # fmt: skip
-#: From here on a tolerance, or a temperature coefficient, is a precision part's.
-PRECISE, PRECISE_PPM = 0.001, 25.0
+#: What parts of a tolerance cost, loosest first; beyond them the tightest.
+GRADES: Final = ((0.01, 2.5), (0.005, 3.0), (0.001, 6.0))
+TIGHTEST: Final = 7.5
+#: A lower coefficient is a tighter part's.
+PRECISE_PPM: Final = 25.0
+#: From here on a leaded part is a power part.
+POWER_WATTS, LEADED = 1.0, 7.0
 
 
 def cost_of(advice: Advice) -> float:
@@ -119,17 +134,21 @@ def cost_of(advice: Advice) -> float:
     ----------
     advice : Advice
     """
-    cost = COSTS[advice.kind]
+    if advice.cost is not None:
+        return advice.cost
+    parts, circuit = advice.judged.parts, advice.judged.circuit
+    limits = [parts.limits, *parts.limits_of(circuit).values()]
+    if advice.kind == "rating":
+        watts = max(p.rated_watts or 0.0 for p in limits)
+        leaded = any(p.limiting_volts is None for p in limits) or watts > POWER_WATTS
+        return LEADED if leaded else COSTS["rating"]
     if advice.kind not in {"tolerance", "together"}:
-        return cost
-    limits = [
-        advice.judged.parts.limits,
-        *advice.judged.parts.limits_of(advice.judged.circuit).values(),
-    ]
-    tightest = min(p.tolerance for p in limits)
-    coldest = min(abs(p.tcr_ppm) for p in limits)
-    precise = tightest <= PRECISE * (1 + 1e-9) or coldest < PRECISE_PPM * (1 - 1e-9)
-    return cost + (2.5 if precise else 0.0) + (tightest < PRECISE * (1 - 1e-9)) / 2
+        return COSTS[advice.kind]
+    tightest = min(p.tolerance for p in limits) * (1 + 1e-9)
+    grade = next((cost for of, cost in GRADES if tightest >= of), TIGHTEST)
+    if min(abs(p.tcr_ppm) for p in limits) < PRECISE_PPM * (1 - 1e-9):
+        grade = max(grade, TIGHTEST)
+    return grade + (COSTS["together"] if advice.kind == "together" else 0.0)
 
 
 def first_of(

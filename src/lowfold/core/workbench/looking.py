@@ -11,21 +11,26 @@ from dataclasses import dataclass
 from typing import Final
 
 from lowfold.core.checking.verdict import Verdict
-from lowfold.core.errors import LowfoldError
+from lowfold.core.errors import LowfoldError, TooLargeError
 from lowfold.core.needs.brief import Brief
 from lowfold.core.needs.choice import Choice, Preference
 from lowfold.core.needs.divider import DividerBrief
 from lowfold.core.needs.feedback import FeedbackBrief
-from lowfold.core.needs.gates import GateName
+from lowfold.core.needs.gate import GateName
+from lowfold.core.needs.ladder import LadderBrief
 from lowfold.core.needs.resistance import ResistanceBrief
 from lowfold.core.network.tree import Element, write_network
 from lowfold.core.parts.pool import Pool
 from lowfold.core.workbench.heat import too_hot
 
-__all__ = ["Looked", "look_through", "weighed_together"]
+__all__ = ["Looked", "dear", "look_through", "weighed_together"]
 
 #: Choices searched, more where the first ones neither pass nor settle it.
 SEARCHED: Final = (24, 96, 500)
+#: The same of ladders, whose list never settles it.
+SEARCHED_OF_LADDERS: Final = (24, 96)
+#: The same where each is dear to weigh.
+SEARCHED_OF_DEAR: Final = (24,)
 AT_ONCE: Final = 24  #: choices weighed together
 
 
@@ -48,6 +53,8 @@ def look_through(need: Brief, pool: Pool) -> Looked:
     pool : Pool
         Values to choose from, Ω.
     """
+    if isinstance(need, DividerBrief) and not need.parts.own and need.parts.ratio is None:
+        return _divided(need, pool)
     looked = _Looking(need, pool)
     for preference in _orders(need):
         looked.through(preference)
@@ -61,6 +68,22 @@ def look_through(need: Brief, pool: Pool) -> Looked:
     return Looked(looked.best, words, looked.settled)
 
 
+def _divided(need: DividerBrief, pool: Pool) -> Looked:
+    """Look through every pair of legs of the stated values, all judged by their closed form."""
+    try:
+        best = need.worth_weighing(pool, ())
+        passing = [c for c in need.weigh(best) if c.judged.verdict is Verdict.PASS]
+    except TooLargeError:
+        return Looked(None, "", all_of_them=False)
+    if passing:
+        return Looked(passing[0], "", all_of_them=True)
+    whole = need.per_leg == 1
+    count = len(pool.ohms) ** 2
+    words = f"All {count} pairs of these values looked through: none passes."
+    nearly = [c for c in need.weigh(best) if c.judged.verdict is Verdict.MARGINAL]
+    return Looked(nearly[0] if nearly else None, words if whole else "", all_of_them=whole)
+
+
 def _orders(need: Brief) -> tuple[Preference, ...]:
     """Return the orders in which a need's choices are gone through, the telling one first."""
     if isinstance(need, DividerBrief | FeedbackBrief):
@@ -68,6 +91,26 @@ def _orders(need: Brief) -> tuple[Preference, ...]:
     if isinstance(need, ResistanceBrief) and need.use is not None:
         return ("nearest", "cool")
     return ("nearest",)
+
+
+def dear(need: Brief) -> bool:
+    """Whether weighing one choice takes long: where a current may starve, programs tell the worst.
+
+    A pair of legs has a closed form; more junctions, or parts that track, have none.
+
+    Parameters
+    ----------
+    need : Brief
+        The need as understood.
+
+    Returns
+    -------
+    bool
+        Whether so.
+    """
+    drawn = any(token.amps for _, token in need.conditions.loads)
+    tapped, tracks = len(need.conditions.outputs) > 1, need.parts.ratio is not None
+    return (drawn and (tapped or tracks)) or (tapped and tracks)
 
 
 class _Looking:
@@ -83,7 +126,8 @@ class _Looking:
     def through(self, preference: Preference) -> None:
         """Go through one order until something passes, nothing more can, or the list ends."""
         done = 0
-        for count in SEARCHED:
+        counts = SEARCHED_OF_LADDERS if isinstance(self.need, LadderBrief) else SEARCHED
+        for count in SEARCHED_OF_DEAR if dear(self.need) else counts:
             try:
                 found = self.need.search(preference, self.pool, count)
             except LowfoldError:

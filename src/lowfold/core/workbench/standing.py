@@ -9,8 +9,8 @@ from dataclasses import dataclass, field
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.errors import LowfoldError
 from lowfold.core.needs.choice import Judged
+from lowfold.core.needs.gate import Gate
 from lowfold.core.needs.gate_words import OVER_IN_TIMES, times
-from lowfold.core.needs.gates import Gate
 from lowfold.core.needs.kinds import KINDS
 from lowfold.core.needs.network import StatedNetwork, read_stated
 from lowfold.core.needs.tokens import TokenReading

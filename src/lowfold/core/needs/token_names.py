@@ -1,0 +1,83 @@
+"""The names of every token of a brief, by kind of need: light to load, for refusing others."""
+
+from __future__ import annotations
+
+import difflib
+from collections.abc import Iterable
+from typing import Final
+
+__all__ = ["TOKEN_NAMES", "not_known", "unknown_tokens"]
+
+_PARTS: Final = (
+    "values",
+    "min_ohm",
+    "max_ohm",
+    "tolerance",
+    "tcr",
+    "drift",
+    "tracking",
+    "stress",
+    "low_c",
+    "high_c",
+    "rating",
+    "own",
+)
+#: Names by kind of need, a stated network and a sensor among them.
+TOKEN_NAMES: Final[dict[str, frozenset[str]]] = {
+    "resistance": frozenset((
+        "target_ohm", "within", "max_parts", "use", "load", "in_place_ohm", *_PARTS,
+    )),
+    "divider": frozenset((
+        "supply_v", "supply_tolerance", "source_ohm", "low_v", "target_v", "within",
+        "feeds_v", "load", "stiff", "max_current_a", "min_current_a", "max_output_ohm",
+        "per_leg", *_PARTS,
+    )),
+    "feedback": frozenset((
+        "target_v", "within", "feeds_v", "reference_v", "reference_tolerance", "pin_a",
+        "max_current_a", "min_current_a", "max_output_ohm", "per_leg", *_PARTS,
+    )),
+    "ladder": frozenset((
+        "supply_v", "supply_tolerance", "source_ohm", "low_v", "tap1_v", "tap1_load",
+        "tap2_v", "tap2_load", "tap3_v", "tap3_load", "tap4_v", "tap4_load", "within",
+        "stiff", "feeds_v", "max_current_a", "min_current_a", *_PARTS,
+    )),
+    "network": frozenset((
+        "network", "supply_v", "supply_tolerance", "source_ohm", "low_v", "loads", "closed",
+        "wanted", "stiff", "feeds_v", "tolerance", "tcr", "drift", "rating", "stress",
+        "tracking", "own", "low_c", "high_c",
+    )),
+    "sensor": frozenset((
+        "supply_v", "sensor", "position", "aim", "window", "bend", "load", "sensor_w",
+        "values", "min_ohm", "max_ohm", "tolerance", "rating", "stress",
+    )),
+}  # fmt: skip
+
+
+def unknown_tokens(kind: str, names: Iterable[str]) -> list[str]:
+    """Return the names that are no token of a kind of need, in their order.
+
+    Parameters
+    ----------
+    kind : str
+        Kind of need; of one that is not known every name is let pass.
+    names : iterable of str
+        Names of tokens, as a brief has them.
+    """
+    known = TOKEN_NAMES.get(kind)
+    return [] if known is None else [name for name in names if name not in known]
+
+
+def not_known(kind: str, name: str) -> str:
+    """Say that a name is no token of a kind of need, and which it may have been.
+
+    Parameters
+    ----------
+    kind : str
+        Kind of need.
+    name : str
+        As a brief has it.
+    """
+    known = sorted(TOKEN_NAMES[kind])
+    near = difflib.get_close_matches(name, known, 1, 0.6)
+    meant = f"did you mean {near[0]}" if near else f"there are {', '.join(known)}"
+    return f"“{name[:40]}” is no token of a {kind} brief: {meant}"
