@@ -14,7 +14,7 @@ from lowfold.core.workbench.board import MOST_LINES, Said, choose_all
 from lowfold.formats.board_csv import COLUMNS, read_needs
 from tests.api.waiting import ended
 
-LINES = """Battery sense: 14.4 V to 3 V within 3 % into 1 MΩ
+LINES = """Battery sense: 14.4 V to 3 V within 4 % into 1 MΩ
 # a remark
 
 Loop receiver: 250 Ω within 2 %

@@ -257,7 +257,8 @@ def test_one_row_that_cannot_be_shown_hides_no_other(tmp_path: Path) -> None:
         bad = client.post("/api/designs", json=DESIGN).json()["id"]
         with app.state.database.engine.begin() as connection:
             connection.exec_driver_sql(
-                "UPDATE design SET brief = ? WHERE id = ?", (json.dumps({"a": "\ud83d"}), bad)
+                "UPDATE design SET brief = ? WHERE id = ?",
+                (json.dumps({"target_v": "\ud83d"}), bad),
             )
         found = client.get("/api/designs").json()
         assert [d["name"] for d in found] == [f"Design {bad}", "Battery sense"]

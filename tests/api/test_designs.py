@@ -44,10 +44,28 @@ def test_a_stale_change_is_refused_and_loses_nothing(client: TestClient) -> None
 
 
 def test_text_is_kept_to_the_letter_understood_or_not(client: TestClient) -> None:
-    brief = {"target_v": "3k3 ∥ ?", "note of mine": "Ω — 💡", "n": 4.5, "deep": {"a": [1, None]}}
+    brief = {"target_v": "3k3 ∥ ?", "load": "Ω — 💡", "within": 4.5, "own": {"a": [1, None]}}
     made = client.post("/api/designs", json={**BUOY, "brief": brief}).json()
     assert client.get(f"/api/designs/{made['id']}").json()["brief"] == brief
     assert made["standing"]["words"] == "brief not understood: wanted voltage"
+
+
+@pytest.mark.parametrize(
+    ("name", "meant"), [("lod", "load"), ("series", "there are"), ("target", "target_v")]
+)
+def test_a_name_that_is_no_token_is_refused_like_an_unknown_field(
+    client: TestClient, name: str, meant: str
+) -> None:
+    brief = {"supply_v": "14.4 V", name: "1M"}
+    for answer in (
+        client.post("/api/designs", json={**BUOY, "brief": brief}),
+        client.post("/api/sheet", json={"kind": "divider", "brief": brief}),
+    ):
+        assert answer.status_code == 422
+        (error,) = answer.json()["errors"]
+        assert error["field"] == f"brief.{name}"
+        assert meant in error["message"]
+    assert client.get("/api/designs").json() == []
 
 
 def test_how_a_design_stands_is_kept_with_it(client: TestClient) -> None:

@@ -163,7 +163,7 @@ def _true(client: TestClient, seed: int) -> str:
     """Return what a series question's answer is, by the relation of the two parts on the sheet."""
     question = put(client, "series", level=2, seed=seed)
     one, two = question["refs"]
-    ask = {"brief": {"network": question["network"], "supply": "5 V"}, "one": one, "two": two}
+    ask = {"brief": {"network": question["network"], "supply_v": "5 V"}, "one": one, "two": two}
     kind: str = client.post("/api/network/relation", json=ask).json()["kind"]
     return kind
 

@@ -48,7 +48,7 @@ def test_expected_figures_are_those_of_expect(client: TestClient) -> None:
         json={
             "network": BOARD,
             "supply": {"v": 14.4},
-            "loads": [{"at": "OUT", "ohm": 1e6}],
+            "loads": [{"at": "OUT", "ohm": 1e6, "min_ohm": 0.9e6, "max_ohm": 1.1e6}],
             "parts": {"default": {"tolerance": "1 %"}},
             "points": [step["asked"] for step in found["steps"]],
         },

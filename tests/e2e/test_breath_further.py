@@ -8,7 +8,7 @@ from playwright.sync_api import Page, expect
 from tests.e2e.conftest import answered, settled
 from tests.e2e.test_sheet import open_design, serious_findings
 
-LINES = """Battery sense: 14.4 V to 3 V within 3 % into 1 MΩ, at most 80 µA
+LINES = """Battery sense: 14.4 V to 3 V within 4 % into 1 MΩ, at most 80 µA
 Radio: 12 V into a modem
 Strobe: 12 V to 3.33 V within 0.5 %"""
 

@@ -33,7 +33,7 @@ class BoardAsk(Ask):
     model_config = {
         "json_schema_extra": {
             "examples": [
-                {"text": "Battery sense: 14.4 V to 3 V within 3 %\nLoop: 250 Ω within 2 %"}
+                {"text": "Battery sense: 14.4 V to 3 V within 4 %\nLoop: 250 Ω within 2 %"}
             ]
         }
     }

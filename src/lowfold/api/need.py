@@ -24,7 +24,7 @@ class NeedAsk(Ask):
 
     model_config = {
         "json_schema_extra": {
-            "examples": [{"text": "14.4 V to 3 V within 3 % into 1 MΩ, at most 80 µA"}]
+            "examples": [{"text": "14.4 V to 3 V within 4 % into 1 MΩ, at most 80 µA"}]
         }
     }
 

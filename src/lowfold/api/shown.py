@@ -268,7 +268,7 @@ def _table(judged: Judged, inside: str) -> list[TableRow]:
             TableRow(
                 name="supply",
                 role="supply",
-                resistance=figure(solution.total_ohms + behind, OHM, 5),
+                resistance=figure(solution.total_ohms + behind, OHM, 5, trim=True),
                 voltage=figure(solution.terminal_volts if current else supply.volts, VOLT),
                 current=figure(solution.supply_amps, AMPERE),
                 power=figure(solution.supply_watts, WATT),

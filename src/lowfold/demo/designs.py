@@ -173,7 +173,7 @@ DESIGNS: Final[tuple[dict[str, Any], ...]] = (
             "supply_tolerance": "0 %",
             "source_ohm": "0 Ω",
             "target_v": "3.00 V",
-            "within": "3 %",
+            "within": "4 %",
             "load": "1 MΩ",
             "feeds_v": "3.3 V",
             "max_current_a": "80 µA",

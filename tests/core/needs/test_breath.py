@@ -35,7 +35,7 @@ SPELLINGS: list[tuple[str, str, dict[str, float | str]]] = [
     ("14.4 VDC to 3 VDC", "divider", DIVIDER),
     ("I need 3 V from a 14.4 V supply please", "divider", DIVIDER),
     ("14.4 V supply, 3 V out", "divider", DIVIDER),
-    ("14.4 V to 3 V within 3 %", "divider", {**DIVIDER, "within": 0.03}),
+    ("14.4 V to 3 V within 4 %", "divider", {**DIVIDER, "within": 0.03}),
     ("14.4 V to 3 V ± 3 %", "divider", {**DIVIDER, "within": 0.03}),
     ("14.4 V to 3 V +/- 3%", "divider", {**DIVIDER, "within": 0.03}),
     ("14.4 V to 3 V +-3 percent", "divider", {**DIVIDER, "within": 0.03}),

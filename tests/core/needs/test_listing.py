@@ -6,7 +6,7 @@ import pytest
 
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.needs.kinds import KINDS, BriefKind, Choices, choices_for, read_brief, weigh
-from lowfold.core.needs.listing import RANK, in_order, ratio_of
+from lowfold.core.needs.listing import RANK, looked_at, ratio_of, rows_of
 from lowfold.core.network.notation import Netlist, read_text
 from lowfold.core.network.tree import Element
 
@@ -88,8 +88,9 @@ def test_a_ratio_too_hot_in_its_comfortable_decade_is_listed_in_one_that_passes(
     need = read_brief("divider", {"supply_v": "60 V", "target_v": "30 V", "rating": "0402"}).need
     assert need is not None
     pair = [network(f"R1={r} + @OUT + R2={r}") for r in ("10k", "1k", "100k", "1M")]
-    (row,), faces = in_order(need.weigh, pair, "nearest", by_ratio=True, most=5)
-    assert len(faces) == 1
+    looked = looked_at(need.weigh, pair, "nearest", by_ratio=True, most=5)
+    (row,) = rows_of(looked, (), 5, by_ratio=True)
+    assert len(looked.faces) == 1
     # By hand: 30 V across 10 kΩ is 90 mW, above half of 1/16 W; across 100 kΩ it is 9 mW.
     assert row.choice.values == (100e3, 100e3)
     assert list(row.decades) == [pair[1], pair[0], pair[3]]

@@ -1948,7 +1948,7 @@ export interface components {
          * BoardAsk
          * @description Needs as lines, or as a table with a column “need”.
          * @example {
-         *       "text": "Battery sense: 14.4 V to 3 V within 3 %\nLoop: 250 Ω within 2 %"
+         *       "text": "Battery sense: 14.4 V to 3 V within 4 %\nLoop: 250 Ω within 2 %"
          *     }
          */
         BoardAsk: {
@@ -4903,7 +4903,7 @@ export interface components {
          * NeedAsk
          * @description A need as somebody says it.
          * @example {
-         *       "text": "14.4 V to 3 V within 3 % into 1 MΩ, at most 80 µA"
+         *       "text": "14.4 V to 3 V within 4 % into 1 MΩ, at most 80 µA"
          *     }
          */
         NeedAsk: {
@@ -7380,7 +7380,7 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "part" | "load" | "supply";
+            role: "part" | "load" | "source" | "supply";
             resistance: components["schemas"]["Figure"] | null;
             voltage: components["schemas"]["Figure"] | null;
             current: components["schemas"]["Figure"] | null;

@@ -7,7 +7,7 @@ import { counted } from "../shell/counted";
 
 const TEXT_KEY = "lowfold-board";
 /** What stands there before anything is written: the buoy's own needs. */
-const EXAMPLE = `Battery sense: 14.4 V to 3 V within 3 % into 1 MΩ, at most 80 µA
+const EXAMPLE = `Battery sense: 14.4 V to 3 V within 4 % into 1 MΩ, at most 80 µA
 Loop receiver: 250 Ω within 2 %
 Regulator pair: 0.8 V reference to 3.3 V within 4 %
 Level switch: 5 V to 3.2 V and 1.4 V within 5 %

@@ -54,7 +54,7 @@
         id="breath-line"
         bind:this={line}
         class="border-copper placeholder:text-soft mt-1 w-full border-b-2 px-1 text-figure leading-10"
-        placeholder="14.4 V to 3 V within 3 % into 1 MΩ"
+        placeholder="14.4 V to 3 V within 4 % into 1 MΩ"
         maxlength={MOST}
         autocomplete="off"
         autocapitalize="off"

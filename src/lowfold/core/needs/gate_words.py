@@ -37,6 +37,8 @@ __all__ = [
 #: Outputs that need no name where there is one: a divider's, a whole resistance.
 UNNAMED: Final = ("", "OUT")
 
+#: Share of a limiting voltage that is left something to.
+COMFORTABLY: Final = 0.9
 OVER_IN_TIMES: Final = 10.0  #: beyond so many allowances, how many are told
 
 
@@ -391,7 +393,12 @@ def power_words(
         limit = f"{write(hottest.worst_volts, VOLT, 3)} of {write(hottest.allowed_volts, VOLT, 3)}"
         notes.append(f"{'Its voltage governs' if by_volts else 'Across it'}: {limit}.")
     if verdict is Verdict.FAIL:
-        if hottest.suggested_watts is None:
+        most = hottest.allowed_volts
+        if by_volts and most and hottest.worst_volts > most:
+            count = math.ceil(hottest.worst_volts / most / COMFORTABLY)
+            each = write(hottest.worst_volts / count, VOLT, 3)
+            notes.append(f"{count} equal parts in series would have {each} each.")
+        elif hottest.suggested_watts is None:
             notes.append("No single standard part would do: share it among several.")
         elif hottest.worst_watts > (hottest.allowed_watts or 0.0):
             would = write(hottest.suggested_watts, WATT, 3, trim=True)

@@ -14,7 +14,7 @@ from lowfold.core.needs.choice import Choice, Found, Preference, Trade
 from lowfold.core.needs.divider import DIVIDER, DividerBrief, trades_of
 from lowfold.core.needs.feedback import FEEDBACK, FeedbackBrief
 from lowfold.core.needs.ladder import LADDER, LadderBrief
-from lowfold.core.needs.listing import Row, in_order, ratio_of, with_nearer, with_row
+from lowfold.core.needs.listing import Row, looked_at, ratio_of, rows_of, with_row
 from lowfold.core.needs.parts import family_figures, family_tokens
 from lowfold.core.needs.resistance import RESISTANCE
 from lowfold.core.needs.tokens import TokenReading, read_tokens
@@ -187,7 +187,7 @@ def choices_for(
             "the range. Fill it in the Drawer view, or name a series"
         )
         found = replace(found, reason=reason)
-    rows, faces = in_order(
+    looked = looked_at(
         brief.weigh,
         found.networks,
         preference,
@@ -196,13 +196,13 @@ def choices_for(
         stiff_ohms=brief.conditions.stiff_ohms,
         presumed=brief.presumed(found.networks) if by_ratio else None,
     )
+    faces = looked.faces
     weighed = {c.network for c in faces}
     more = [n for n in brief.worth_weighing(pool, faces) if n not in weighed]
     beside = brief.weigh(more) if more else []
     taken = careful([*faces, *beside])
-    if taken is None:
-        rows = with_nearer(rows, beside, listed, by_ratio=by_ratio)
-    elif listed > 1 and taken.choice not in (r.choice for r in rows):
+    rows = rows_of(looked, beside if taken is None else (), listed, by_ratio=by_ratio)
+    if taken is not None and listed > 1 and taken.choice not in (r.choice for r in rows):
         rows = with_row(rows, taken.choice, found.networks, listed)
     scale = _scale(brief, tuple(r.choice for r in rows))
     return Choices(rows, found, len(faces), scale, taken)

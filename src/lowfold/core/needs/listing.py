@@ -18,7 +18,7 @@ from lowfold.core.needs.choice import Choice, Preference
 from lowfold.core.network.tree import Chain, Element, Group, Part, Tap, parts_of, resistance
 from lowfold.core.search.pairing import discomfort
 
-__all__ = ["Row", "in_order", "ratio_of", "with_nearer", "with_row"]
+__all__ = ["Looked", "Row", "looked_at", "ratio_of", "rows_of", "with_row"]
 
 #: How far a choice is from passing; what nothing is demanded of passes.
 RANK: Final = {Verdict.PASS: 0, None: 0, Verdict.MARGINAL: 1, Verdict.FAIL: 2}
@@ -62,7 +62,15 @@ def _shape(item: Element | Tap) -> Hashable:
     return "" if isinstance(item, Part) else item
 
 
-def in_order(
+@dataclass(frozen=True, slots=True)
+class Looked:
+    """What was looked at of a search, one of each ratio, in the preferred order."""
+
+    faces: tuple[Choice, ...]
+    groups: tuple[tuple[Element, ...], ...]  #: the same ratio in every decade, by face
+
+
+def looked_at(
     weigh: Callable[[Sequence[Element]], list[Choice]],
     networks: Sequence[Element],
     preference: Preference,
@@ -71,12 +79,12 @@ def in_order(
     most: int,
     stiff_ohms: float | None = None,
     presumed: Sequence[bool] | None = None,
-) -> tuple[tuple[Row, ...], list[Choice]]:
-    """Return rows in the order they are listed, and what was looked at for them, one a ratio.
+) -> Looked:
+    """Return what is looked at for a list: for each ratio the decade that stands for it, weighed.
 
     Ratios are weighed in the preferred order until as many pass as are listed, or `LOOKED_AT` are;
     of one that does not pass in its comfortable decade the others are weighed too, where they may.
-    Where it is known beforehand which networks pass, those come first and no more are weighed.
+    Where it is known beforehand which networks pass, those come first.
 
     Parameters
     ----------
@@ -97,27 +105,55 @@ def in_order(
     """
     comfort = _Comfort(stiff_ohms) if preference == "nearest" else None
     groups = _grouped(networks, comfort, by_ratio=by_ratio)
-    looked_at = max(most, LOOKED_AT)
     if presumed is not None:
         passing = {n for n, passes in zip(networks, presumed, strict=True) if passes}
         groups = [sorted(group, key=lambda n: n not in passing) for group in groups]
         groups.sort(key=lambda group: group[0] not in passing)
-        looked_at = most
     faces: list[Choice] = []
-    while len(faces) < min(len(groups), looked_at):
+    while len(faces) < min(len(groups), max(most, LOOKED_AT)):
         chunk = groups[len(faces) : len(faces) + TOGETHER]
         first = weigh([group[0] for group in chunk])
         faces += _better(weigh, chunk, first)
         if sum(_rank(c) == 0 for c in faces) >= most:
             break
-    order = sorted(range(len(faces)), key=lambda k: (*_standing(faces[k]), k))[:most]
-    rows = tuple(
-        Row(
-            faces[k], tuple(sorted((n for n in groups[k] if n != faces[k].network), key=resistance))
-        )
-        for k in order
-    )
-    return rows, faces
+    return Looked(tuple(faces), tuple(map(tuple, groups[: len(faces)])))
+
+
+def rows_of(
+    looked: Looked, beside: Sequence[Choice], most: int, *, by_ratio: bool
+) -> tuple[Row, ...]:
+    """Return rows in the order they are listed: what passes first, then what comes nearest to it.
+
+    A longer list begins with the shorter one: of what fails those first looked at come first.
+
+    Parameters
+    ----------
+    looked : Looked
+        What was looked at.
+    beside : sequence of Choice
+        Others that may stand better than those looked at.
+    most : int
+        Rows at most.
+    by_ratio : bool
+        Whether the same ratio in another decade is the same row.
+    """
+
+    def key(network: Element) -> Hashable:
+        return ratio_of(network) if by_ratio else network
+
+    entries: list[tuple[tuple[int, ...], Row]] = []
+    for place, (face, group) in enumerate(zip(looked.faces, looked.groups, strict=True)):
+        others = tuple(sorted((n for n in group if n != face.network), key=resistance))
+        rank, *far = _standing(face)
+        block = place // LOOKED_AT if rank == RANK[Verdict.FAIL] else 0
+        entries.append(((rank, block, *far, place), Row(face, others)))
+    for place, choice in enumerate(beside, start=len(entries)):
+        rank, *far = _standing(choice)
+        entries.append(((rank, 0, *far, place), Row(choice)))
+    found: dict[Hashable, Row] = {}
+    for _, row in sorted(entries, key=lambda entry: entry[0]):
+        found.setdefault(key(row.choice.network), row)
+    return tuple(found.values())[:most]
 
 
 @dataclass(frozen=True, slots=True)
@@ -162,34 +198,6 @@ def with_row(
     row = Row(choice, tuple(sorted(others, key=resistance)))
     place = sum(_rank(r.choice) <= _rank(choice) for r in rows)
     return (*rows[:place], row, *rows[place:])
-
-
-def with_nearer(
-    rows: tuple[Row, ...], choices: Sequence[Choice], most: int, *, by_ratio: bool
-) -> tuple[Row, ...]:
-    """Return rows with more choices among them, each where it stands.
-
-    The first of them does not depend on how many are listed.
-
-    Parameters
-    ----------
-    rows : tuple of Row
-        As listed.
-    choices : sequence of Choice
-        Others that may stand better.
-    most : int
-        Rows at most.
-    by_ratio : bool
-        Whether the same ratio in another decade is the same row.
-    """
-
-    def key(network: Element) -> Hashable:
-        return ratio_of(network) if by_ratio else network
-
-    every: dict[Hashable, Row] = {}
-    for row in sorted([*rows, *map(Row, choices)], key=lambda row: _standing(row.choice)):
-        every.setdefault(key(row.choice.network), row)
-    return tuple(every.values())[:most]
 
 
 def _grouped(

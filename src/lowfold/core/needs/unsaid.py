@@ -79,24 +79,19 @@ def granted_words(values: Mapping[str, Any], kind: str) -> str:
     """
     said = []
     if "supply_v" in values and not values.get("supply_tolerance"):
-        said.append("the supply exact")
+        said.append("supply exact")
     if kind == "resistance" and values.get("use") is not None:
-        said.append("what drives it exact")
+        said.append("drive exact")
     loads = [load for name in LOADS if isinstance(load := values.get(name), LoadToken)]
     loads += [load for _, load in values.get("loads", ())]
     if any(_usual(load) for load in loads):
-        said.append("a load's single figure ± 10 %")
+        said.append("load ± 10 %")
     if values.get("min_ohm") is not None or "loads" in values:
-        said.append("parts measured at 25 °C")
-    return f"Taken for granted: {_joined(said)}." if said else ""
+        said.append("25 °C as reference")
+    return f"Taken for granted: {', '.join(said)}." if said else ""
 
 
 def _usual(load: LoadToken) -> bool:
     """Whether a load has the usual tolerance about its figure."""
     nominal = load.ohms if load.ohms is not None else load.amps or 0.0
     return nominal > 0 and math.isclose(load.high, nominal * 1.1) and load.low < nominal
-
-
-def _joined(words: list[str]) -> str:
-    *first, last = words
-    return f"{', '.join(first)} and {last}" if first else last

@@ -147,6 +147,9 @@ def metered(
         ),
         load_amps=np.tile(np.concatenate([still.load_amps, corners.load_amps]), (meters, 1)),
         supply_v=np.tile(np.concatenate([still.supply_v, corners.supply_v]), meters),
+        low_v=None
+        if still.low_v is None or corners.low_v is None
+        else np.tile(np.concatenate([still.low_v, corners.low_v]), meters),
     )
     gaps, _ = potentials(every)
     found = gaps.reshape(meters, sets, nodes, nodes)
