@@ -6,7 +6,7 @@ from tests.e2e.conftest import settled
 from tests.e2e.test_sheet import open_design, serious_findings
 
 MOST_KEYSTROKES = 12  #: beyond the figures themselves
-FIGURES = ("14.4 V", "3 V", "3 %", "1 MΩ")
+FIGURES = ("14.4 V", "3 V", "4 %", "1 MΩ")
 SENTENCE = "14.4 V to 3 V within 4 % into 1 MΩ"
 
 
@@ -52,15 +52,15 @@ def test_what_is_understood_stands_beside_and_what_is_not_is_marked(page: Page) 
 
 def test_what_a_careful_designer_takes_is_told_and_pinned_by_key(page: Page) -> None:
     page.keyboard.press("+")
-    page.locator("#breath-line").fill("5 V to 2.5 V into 100k within 2 %")
-    # By hand: 10 kΩ beside the load's 100 kΩ is 9.09 kΩ, which 9.1 kΩ halves 5 V with
+    page.locator("#breath-line").fill("5 V to 2.5 V into 100k within 3 %")
+    # By hand: 8.2 kΩ beside the load's 100 kΩ is 7.58 kΩ, which 7.5 kΩ halves 5 V with
     told = page.locator("[data-breath] [data-careful]")
-    expect(told).to_contain_text("9.1 kΩ over 10 kΩ")
+    expect(told).to_contain_text("7.5 kΩ over 8.2 kΩ")
     page.keyboard.press("Enter")
     settled(page)
     page.keyboard.press("c")
     chosen = page.locator("[role=option][aria-selected=true]")
-    expect(chosen).to_contain_text("9.1 kΩ")
+    expect(chosen).to_contain_text("7.5 kΩ")
     page.keyboard.press("Enter")
     expect(chosen).to_contain_text("pin")
 

@@ -26,7 +26,7 @@ def test_a_board_is_pasted_chosen_kept_and_handed_out(page: Page) -> None:
         page.get_by_role("button", name="Hand out a CSV").click()
     assert handed.value.suggested_filename == "board.csv"
     page.get_by_role("button", name="Keep as designs").click()
-    expect(page.get_by_text("2 designs are kept, their choices pinned.")).to_be_visible()
+    expect(page.get_by_text("2 designs kept, their choices pinned.")).to_be_visible()
     page.get_by_role("status").get_by_role("link", name="Designs").or_(
         page.get_by_role("link", name="Designs").first
     ).first.click()

@@ -29,8 +29,10 @@ def test_the_list_shows_how_each_design_stands(page: Page) -> None:
     expect(row).to_contain_text("fail")
     expect(row).to_contain_text("power uses 622 % of the allowed power")
     sense = design_row(page, "Battery sense")
-    expect(sense).to_contain_text("marginal")
-    expect(sense).to_contain_text("spread ◐ marginal")  # each gate, in shape and word
+    expect(sense).to_contain_text("spread uses 81 % of the window")
+    expect(sense).to_contain_text("load ● pass")  # each gate, in shape and word
+    radio = design_row(page, "Radio supply feedback")
+    expect(radio).to_contain_text("spread ◐ marginal")
     expect(row).to_contain_text("load ○ not judged")
 
 

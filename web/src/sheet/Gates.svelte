@@ -68,7 +68,7 @@
           {/if}
         </svg>
         {#each gate.notes as note (note)}
-          <p class="text-soft mt-1.5 text-note leading-snug">{note}</p>
+          <p class="text-soft mt-1 text-note leading-snug">{note}</p>
         {/each}
       </article>
     {/each}

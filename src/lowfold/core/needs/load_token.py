@@ -18,6 +18,7 @@ from lowfold.core.values.ranges import WIDEST_RANGE
 
 __all__ = ["AROUND", "LoadToken", "load", "load_text", "resistive_load"]
 
+WIDEST: Final = 0.9  #: about a figure, a fraction
 AROUND: Final = 0.1  #: about a single figure, a fraction (common practice)
 MOST_OHMS: Final = 1e12
 MOST_AMPS: Final = 1e3
@@ -125,7 +126,7 @@ def _load(text: str, *, resistive: bool) -> tuple[LoadToken, str]:
 
 def _about(nominal: str, around: str, *, resistive: bool) -> tuple[LoadToken, str]:
     """Return one figure with what is said, or usual, around it."""
-    tolerance = quantity(FRACTION, 0.0, 0.9)(around)[0] if around.strip() else AROUND
+    tolerance = quantity(FRACTION, 0.0, WIDEST)(around)[0] if around.strip() else AROUND
     kind, value = _figure(nominal, resistive=resistive)
     ends = value * (1 - tolerance), value * (1 + tolerance)
     shown = write(value, kind, FIGURES, trim=True)
@@ -148,7 +149,7 @@ def _range(low: str, high: str, *, resistive: bool) -> tuple[LoadToken, str]:
 
 def _with_unit(low: str, high: str) -> str:
     """Return a figure with the unit of another, where it has none of its own."""
-    unit = re.sub(r"^[0-9.,\s]+", "", high)
+    unit = re.sub(r"^[0-9.,\s]+(?:[eE][-+]?[0-9]+)?\s*", "", high)
     return f"{low} {unit}" if re.fullmatch(r"[0-9.,\s]+", low) and unit else low
 
 
@@ -243,8 +244,8 @@ def load_text(token: LoadToken) -> str:
 
 
 def _short(share: float) -> bool:
-    """Whether a share is written in few figures, as somebody would say it."""
-    return math.isclose(share, round(share, 4), abs_tol=ROUNDING)
+    """Whether a share is written in few figures, as somebody would say it, and is taken."""
+    return share <= WIDEST and math.isclose(share, round(share, 4), abs_tol=ROUNDING)
 
 
 def _share(value: float) -> str:

@@ -21,7 +21,7 @@ import numpy.typing as npt
 
 from lowfold.core.checking.verdict import MARGIN, ROUNDING
 from lowfold.core.errors import TooLargeError
-from lowfold.core.search.leg_options import Leg, LegOptions
+from lowfold.core.search.leg_options import MOST_IN_LEGS, Leg, LegOptions
 
 __all__ = [
     "HEAVY",
@@ -37,7 +37,7 @@ FloatArray = npt.NDArray[np.float64]
 IntArray = npt.NDArray[np.int64]
 BoolArray = npt.NDArray[np.bool_]
 
-HEAVY: Final = 3.0  #: times the current of the lightest sound string is heavier than need be
+HEAVY: Final = 2.0  #: times the current of the lightest sound string is heavier than need be
 MOST_PAIRS: Final = 3_000_000  #: pairs that are judged for one question
 AT_ONCE: Final = 120_000  #: pairs judged together
 #: Ω between which legs are imagined, and in how many stretches.
@@ -142,10 +142,13 @@ def sound_pairs(
     TooLargeError
         Where more pairs than that have their nominal output in the window.
     """
+    below = max(abs(need.target_volts) - need.within * abs(need.target_volts), 0.0)
+    if need.low_volts == 0:  # what the lower leg has across it at least, inside the window
+        lower = lower.some(_cool(need, lower, below, most_watts, most_volts))
     judge = _Judge(need, upper, lower, most_watts, most_volts, most_parts)
     found: list[SoundPairs] = []
     lightest, searched = math.inf, 0
-    for u, v in judge.likely(few=light):
+    for u, v in judge.likely(few=light, most=math.inf if light else most_pairs):
         if light and found and judge.drawn(u).min() > HEAVY * lightest * (1 + ROUNDING):
             break
         searched += len(u)
@@ -174,7 +177,7 @@ def sound_pairs(
     return every.some(every.amps <= HEAVY * lightest * (1 + ROUNDING)) if light else every
 
 
-def can_be_sound(need: DividerDemand) -> bool:
+def can_be_sound(need: DividerDemand, most_watts: float | None = None) -> bool:
     """Return whether any two resistances at all could be sound; False is proven.
 
     With an upper leg between two values, the lower one lies above what the smaller needs to reach
@@ -186,6 +189,8 @@ def can_be_sound(need: DividerDemand) -> bool:
     ----------
     need : DividerDemand
         What a pair is to keep to.
+    most_watts : float, optional
+        What a part may take; a leg of as many as there may be takes so many times that.
     """
     if not need.between_its_ends:
         return True
@@ -196,8 +201,16 @@ def can_be_sound(need: DividerDemand) -> bool:
         return False  # what it feeds stands less than what is wanted
     first = judge.reach(judge.least, -1)[:-1]
     last = np.minimum(judge.reach(judge.most, 1)[1:], judge.held_ohms()[1:])
-    enough = judge.draws(ends[:-1], ends[1:])
-    return bool(((first <= last * (1 + 1e-9)) & enough).any())
+    kept = (first <= last * (1 + 1e-9)) & judge.draws(ends[:-1], ends[1:])
+    if most_watts is not None and need.low_volts == 0 < need.target_volts:
+        most_of_leg = (MOST_IN_LEGS - 1) * most_watts * PASSING * (1 + need.half_width)
+        over = max(need.supply[2] - need.target_volts - judge.window, 0.0)
+        over_legs = over * ends[1:] / (ends[1:] + need.source_ohms)
+        kept &= over_legs**2 / ends[1:] <= most_of_leg * (1 + 1e-9)
+        below = max(need.target_volts - judge.window, 0.0)
+        with np.errstate(divide="ignore"):
+            kept &= below**2 / np.maximum(last, REALM[0]) <= most_of_leg * (1 + 1e-9)
+    return bool(kept.any())
 
 
 def which_sound(
@@ -257,18 +270,21 @@ class _Judge:
         found: FloatArray = left / (1 / up + 1 / down + siemens)
         return found
 
-    def likely(self, *, few: bool) -> Iterator[tuple[IntArray, IntArray]]:
+    def likely(self, *, few: bool, most: float) -> Iterator[tuple[IntArray, IntArray]]:
         """Yield pairs likely to be sound, lightest upper leg first, few together or many."""
-        least, most = self.least, self.most
-        start, stop = self._run(least, most, 0)
+        start, stop = self._run(self.least, self.most, 0)
         if self.need.between_its_ends:  # then every corner lies between these two
-            for sign, ends in ((-1, (least, math.inf)), (1, (-math.inf, most))):
+            for sign, ends in ((-1, (self.least, math.inf)), (1, (-math.inf, self.most))):
                 first, last = self._run(*ends, sign)
                 start, stop = np.maximum(start, first), np.minimum(stop, last)
             held = np.searchsorted(self.lower.ohms, self.held_ohms() * (1 + 1e-9), "right")
             stop = np.minimum(stop, held)
         enough = self.draws(self.upper.ohms, self.upper.ohms) & self._may_be_cool()
         rows = np.flatnonzero((stop > start) & enough)[::-1]
+        count = int((stop[rows] - start[rows]).sum())
+        if count > most:
+            msg = f"{count} pairs come near the target, more than {most:.0f}: narrow the values"
+            raise TooLargeError(msg, field="values")
         done = 0
         while done < len(rows):
             size = np.cumsum(stop[rows[done:]] - start[rows[done:]])
@@ -288,13 +304,7 @@ class _Judge:
         need, ohms = self.need, self.upper.ohms
         over = max(need.supply[2] - need.target_volts - self.window, 0.0)
         across = over * ohms / (ohms + need.source_ohms)
-        found = np.ones(len(ohms), dtype=np.bool_)
-        if self.most_volts is not None:
-            found &= across * self.upper.reach <= self.most_volts * PASSING * (1 + 1e-9)
-        if self.most_watts is not None:
-            watts = across**2 / ohms / (1 + need.half_width) * self.upper.heat
-            found &= watts <= self.most_watts * PASSING * (1 + 1e-9)
-        return found
+        return _cool(need, self.upper, across, self.most_watts, self.most_volts)
 
     def held_ohms(self) -> FloatArray:
         """Return the largest lower leg with which each upper one may be held by its gate, Ω.
@@ -476,6 +486,23 @@ class _Judge:
             furthest = np.maximum(np.abs(least), np.abs(most))
             held &= furthest <= need.stands * (1 + ROUNDING)
         return held
+
+
+def _cool(
+    need: DividerDemand,
+    legs: LegOptions,
+    volts: FloatArray | float,
+    most_watts: float | None,
+    most_volts: float | None,
+) -> BoolArray:
+    """Return which legs may be cool with at least so many volts across each."""
+    found = np.ones(len(legs.ohms), dtype=np.bool_)
+    if most_volts is not None:
+        found &= volts * legs.reach <= most_volts * PASSING * (1 + 1e-9)
+    if most_watts is not None:
+        watts = volts**2 / legs.ohms / (1 + need.half_width) * legs.heat
+        found &= watts <= most_watts * PASSING * (1 + 1e-9)
+    return found
 
 
 def _widen(

@@ -76,7 +76,7 @@ def series_sold(parts: Parts) -> list[Bought]:
 
 
 def grades_sold(parts: Parts) -> list[Bought]:
-    """Return the stated tolerance, then tighter ones.
+    """Return the stated tolerance, then tighter ones, each with its coefficient.
 
     Parameters
     ----------
@@ -85,14 +85,15 @@ def grades_sold(parts: Parts) -> list[Bought]:
     """
     found = [Bought(0, "")]
     for tolerance, ppm, cost in GRADES:
-        if tolerance >= parts.tolerance * (1 - 1e-9):
+        changes = {}
+        if tolerance < parts.tolerance * (1 - 1e-9):
+            changes["tolerance"] = write(tolerance, FRACTION, 4, trim=True)
+        elif tolerance > parts.tolerance * (1 + 1e-9):
             continue
-        changes = {"tolerance": write(tolerance, FRACTION, 4, trim=True)}
-        words = f"at {changes['tolerance']}"
         if ppm < abs(parts.tcr_ppm):
             changes["tcr"] = write(ppm, PPM_PER_KELVIN, 4, trim=True)
-            words += f" and {changes['tcr']}"
-        found.append(Bought(cost, words, changes))
+        if changes:
+            found.append(Bought(cost, f"at {' and '.join(changes.values())}", changes))
     return found
 
 

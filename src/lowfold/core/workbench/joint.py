@@ -55,8 +55,9 @@ FloatArray = npt.NDArray[np.float64]
 IntArray = npt.NDArray[np.int64]
 
 TRIED: Final = 6  #: ways of one kind weighed before the next kind
-MOST_PAIRS: Final = 1_200_000  #: pairs judged of one kind
-MOST_VALUES_PAIRED: Final = 250  #: values of which pairs are made in both legs
+#: Pairs judged of one kind, and of all; a million takes about a second.
+MOST_PAIRS: Final = 600_000
+MOST_IN_ALL: Final = 1_500_000
 RATIOS: Final = ("0.5 %", "0.1 %", "0.05 %")  #: ratio tolerances of arrays (common practice)
 MOST_OF_DEAR: Final = 4  #: the same where each choice is dear to weigh
 MOST_SEARCHED: Final = 16  #: kinds searched for needs whose every way is not judged
@@ -113,6 +114,7 @@ class _Looking:
         self.sold = families_sold(need.parts, case.stock.families)
         self.best: tuple[float, Advice] | None = None
         self.possible: dict[float, bool] = {}  #: by what a grade costs
+        self.left = MOST_IN_ALL  #: pairs that may still be judged
         self.whole = True  #: every kind was looked through to its end
 
     def through(self) -> Joint:
@@ -164,7 +166,8 @@ class _Looking:
         if not isinstance(need, DividerBrief):
             return True
         if kind.grade.cost not in self.possible:
-            self.possible[kind.grade.cost] = can_be_sound(need.demand)
+            watts = [s.most_watts for s in self.sold if s.most_watts is not None]
+            self.possible[kind.grade.cost] = can_be_sound(need.demand, max(watts, default=None))
         return self.possible[kind.grade.cost]
 
     def _sound(self, kind: _Kind, need: Brief, pool: Pool) -> Iterator[tuple[Sold, list[Element]]]:
@@ -177,6 +180,7 @@ class _Looking:
         most_volts = None if None in volts else max(v for v in volts if v is not None)
         if isinstance(need, DividerBrief):
             pairs = self._pairs(kind, need, pool, most_watts, most_volts)
+            self.left -= pairs.searched
             heat, reach = pairs.watts.max(axis=1, initial=0), pairs.volts.max(axis=1, initial=0)
 
             def of_pairs(rows: IntArray) -> list[Element]:
@@ -216,11 +220,9 @@ class _Looking:
         most_watts: float | None,
         most_volts: float | None,
     ) -> SoundPairs:
-        if "pair" in kind.legs:
-            both = kind.legs == ("pair", "pair")
-            if len(pool.ohms) > (MOST_VALUES_PAIRED if both else MOST_PAIRED):
-                msg = "too many values for pairs of them in a leg"
-                raise TooLargeError(msg, field="values")
+        if "pair" in kind.legs and len(pool.ohms) > MOST_PAIRED:
+            msg = "too many values for pairs of them in a leg"
+            raise TooLargeError(msg, field="values")
         upper = leg_options(pool, kind.legs[0])
         if need.supply_volts - need.target_volts >= HIGH_VOLTS:
             upper = _apart(upper)
@@ -231,7 +233,7 @@ class _Looking:
             most_watts=most_watts,
             most_volts=most_volts,
             most_parts=MOST_IN_LEGS,
-            most_pairs=MOST_PAIRS,
+            most_pairs=min(MOST_PAIRS, self.left),
         )
 
     def _read(self, changes: dict[str, str]) -> Brief | None:
