@@ -9,7 +9,8 @@ from lowfold.demo.designs import DESIGNS
 from tests.core.strategies import complete
 
 SENSE = next(d for d in DESIGNS if d["name"] == "Battery sense")
-ASK = {"kind": "divider", "brief": SENSE["brief"], "choice": SENSE["choice"]}
+BRIEF = SENSE["brief"] | {"within": "3 %"}
+ASK = {"kind": "divider", "brief": BRIEF, "choice": SENSE["choice"]}
 
 
 def test_every_demo_design_opens(client: TestClient) -> None:
@@ -43,7 +44,7 @@ def test_the_load_line_is_in_the_units_of_its_axes(client: TestClient) -> None:
 
 
 def test_power_tells_curve_points_and_the_total(client: TestClient) -> None:
-    brief = SENSE["brief"] | {"own": "R2 1206", "high_c": "112.5 °C"}
+    brief = BRIEF | {"own": "R2 1206", "high_c": "112.5 °C"}
     power = client.post("/api/sheet/opened", json=ASK | {"brief": brief}).json()["power"]
     # Common practice: full power to 70 °C, then straight to zero at 155 °C
     (curve,) = power["curves"]
@@ -79,12 +80,16 @@ def test_a_distribution_is_chosen(client: TestClient) -> None:
     assert sum(bell["counts"][middle]) > sum(flat["counts"][middle])
 
 
-def test_advice_followed_over_the_wire_stands_as_told(client: TestClient) -> None:
-    found = client.post("/api/sheet/advice", json=ASK).json()
-    assert found["verdict"] == "marginal"
-    assert len(found["ways"]) == 4
+@pytest.mark.parametrize(("within", "verdict"), [("3 %", "fail"), ("3.4 %", "marginal")])
+def test_advice_followed_over_the_wire_stands_as_told(
+    client: TestClient, within: str, verdict: str
+) -> None:
+    brief = BRIEF | {"within": within}
+    found = client.post("/api/sheet/advice", json=ASK | {"brief": brief}).json()
+    assert found["verdict"] == verdict
+    assert found["ways"]
     for way in found["ways"]:
-        ask = {"kind": "divider", "brief": SENSE["brief"] | way["changes"], "choice": way["choice"]}
+        ask = {"kind": "divider", "brief": brief | way["changes"], "choice": way["choice"]}
         sheet = client.post("/api/sheet", json=ask).json()
         pinned = next(c for c in sheet["choices"] if c["pinned"])
         assert (pinned["verdict"], pinned["words"]) == (way["verdict"], way["brings"])

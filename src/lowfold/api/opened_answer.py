@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Final
 
 from pydantic import Field
@@ -25,6 +26,7 @@ from lowfold.core.values.quantities import (
     OHM,
     VOLT,
     WATT,
+    Kind,
     axis_unit,
     write,
     write_percent,
@@ -94,6 +96,10 @@ class LinePicture(Answer):
     window_low: float
     window_high: float
     leaves: float | None = Field(description="Where the nominal line leaves the window")
+    stiff: float | None = Field(
+        description="Where the string carries as many times the load as is asked for"
+    )
+    stiff_words: str = Field(description="How many times that is; empty for none")
     logarithmic: bool
     points: list[LoadPoint]
     meters: list[MeterLine]
@@ -226,6 +232,13 @@ def _corners(judged: Judged) -> list[CornerLine]:
     return found
 
 
+def _point_words(name: str, stated: float, kind: Kind, value: float, of: Kind) -> str:
+    shown = write(value, of)
+    if name == "open" or math.isinf(stated):
+        return f"Nothing connected: {shown}"
+    return f"{name.capitalize()} load, {write(stated, kind, 4, trim=True)}: {shown}"
+
+
 def _line(curve: Curve, judged: Judged) -> LinePicture:
     mark = curve.mark
     beside = curve.along is OHM
@@ -240,8 +253,7 @@ def _line(curve: Curve, judged: Judged) -> LinePicture:
             name=name,
             x=x * by_x,
             y=y * by_y,
-            words=f"{name.capitalize()} load, {write(stated, kind, 4, trim=True)}: "
-            f"{write(y, mark.kind)}",
+            words=_point_words(name, stated, kind, y, mark.kind),
         )
         for name, kind, stated, x, y in curve.points
     ]
@@ -257,6 +269,8 @@ def _line(curve: Curve, judged: Judged) -> LinePicture:
         window_low=mark.window[0] * by_y,
         window_high=mark.window[1] * by_y,
         leaves=None if curve.leaves is None else curve.leaves * by_x,
+        stiff=None if curve.stiff is None else curve.stiff * by_x,
+        stiff_words="" if curve.stiff is None else f"{judged.stiff:g} ×",
         logarithmic=beside,
         points=points,
         meters=[
@@ -303,7 +317,8 @@ def _line_words(curve: Curve, judged: Judged) -> list[str]:
         stiff = "stiff" if ratio >= STIFF else "not stiff"
         words.append(
             f"By the rule of thumb (string current at least {STIFF:g} × the load's) it is {stiff}: "
-            f"{times(ratio)}. Computed, the loaded output decides."
+            f"{times(ratio)} at its heaviest. A softer string passes only where it keeps its "
+            "window with nothing connected too, or where the load is said to be always there."
         )
     return words
 

@@ -31,7 +31,7 @@ def test_it_is_told_in_facts_that_hold() -> None:
     order = ["E3", "E6", "E12", "E24", "E48", "E96", "E192", ""]
     assert order.index(taken.choice.series) == min(order.index(c.series) for c in passing)
     assert taken.words.startswith(
-        "18 kΩ over 6.8 kΩ: of the 4 that pass of 14 weighed, one of 2 of E12 values, "
+        "18 kΩ over 6.8 kΩ: of the 4 that pass of 26 weighed, one of 2 of E12 values, "
     )
     # By hand: 12 V over 24.8 kΩ is 484 µA, 18 kΩ beside 6.8 kΩ is 4.94 kΩ.
     assert taken.words.endswith("it draws 484 µA, seen as 4.94 kΩ.")

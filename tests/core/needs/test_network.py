@@ -24,6 +24,22 @@ def test_a_stated_network_stands_with_what_it_folds_to_and_draws() -> None:
     assert len(network_standing({"network": long}).need) == 41
 
 
+def test_the_resistance_inside_the_supply_is_a_part_that_changes_nothing_else() -> None:
+    # Ohm's law alone: 12 V over 1 k + 1 k and 2 k with 2 k beside it is 4 mA, less the rest
+    texts = {"network": "R1=1k + @OUT + R2=2k", "supply_v": "12 V", "source_ohm": "1k",
+             "loads": "OUT 2k"}  # fmt: skip
+    _, stated = read_stated(texts)
+    assert stated is not None
+    shown = stated.with_source_as_part()
+    found = []
+    for each in (stated, shown):
+        supply = Supply(12.0, source_ohms=each.source_ohms)
+        solution = check_network(each.circuit, supply, loads=each.loads).solution
+        found.append((solution.supply_amps, solution.voltages[each.circuit.node("OUT")]))
+    assert [f for pair in found for f in pair] == pytest.approx([4e-3, 4.0] * 2)
+    assert solution.voltages[shown.circuit.node("TERM")] == pytest.approx(8.0)
+
+
 WRONG = [
     ({"loads": "OUT"}, "loads", "“OUT” is no load: write a junction and what it feeds, like OUT 10k"),
     ({"loads": "A 3V"}, "loads", "“3V” is a voltage; wanted is a resistance, for instance 4k7; a load is a resistance (200k) or a current (20 µA)"),

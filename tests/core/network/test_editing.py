@@ -3,8 +3,9 @@
 import pytest
 
 from lowfold.core.errors import TopologyError
-from lowfold.core.network.editing import edit
+from lowfold.core.network.editing import edit, with_source
 from lowfold.core.network.notation import read_text
+from lowfold.core.network.tree import Chain, Element, write_network
 
 LADDER = "R1=6k8 + @A + (R4=12k || (R2=1k + @B + R3=2k2))"
 BRIDGE = "R1 in a 100\nR2 in b 220\nR5 a b 47\nS1 a 0"
@@ -47,3 +48,23 @@ def test_edits_that_cannot_be_made(text: str, ref: str, action: str, message: st
     assert refused.value.message == message
     with pytest.raises(TopologyError, match="a value is needed"):
         edit(read_text(text), "R1", "change")
+
+
+@pytest.mark.parametrize(
+    ("text", "expected", "ref", "terminal"),
+    [
+        ("R1=1k + @OUT + R2=2k", "R0=50 + @TERM + R1=1k + @OUT + R2=2k", "R0", "TERM"),
+        ("R0=1k || R2=2k", "RI1=50 + @TERM + (R0=1k || R2=2k)", "RI1", "TERM"),
+        ("R1=1k + @term + R2=2k", "R0=50 + @TERM1 + R1=1k + @term + R2=2k", "R0", "TERM1"),
+        (BRIDGE, ["R0 in TERM", "R1 TERM a", "R2 TERM b", "R5 a b", "S1 a 0"], "R0", "TERM"),
+    ],
+)
+def test_the_resistance_inside_the_supply_becomes_the_first_part(
+    text: str, expected: str | list[str], ref: str, terminal: str
+) -> None:
+    network, *named = with_source(read_text(text), 50.0)
+    assert named == [ref, terminal]
+    if isinstance(network, Chain | Element):
+        assert write_network(network) == expected
+    else:
+        assert [f"{line.ref} {line.a} {line.b}" for line in network.lines] == expected

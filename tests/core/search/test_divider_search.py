@@ -106,7 +106,7 @@ def random_need(rng: random.Random, per_leg: int) -> DividerNeed:
         max_per_leg=per_leg,
         prefer=rng.choice(["nearest", "worst_case", "least_current"]),
         pool=Pool.stock(dict(zip(values, counts, strict=True))),
-        **more,
+        **more,  # type: ignore[arg-type]  # names of bounds, each a number
     )
 
 

@@ -1,6 +1,7 @@
 """A sensor in one leg: against every value tried by hand, and the rules of common practice."""
 
 import math
+from dataclasses import replace
 from fractions import Fraction
 
 import pytest
@@ -98,6 +99,33 @@ def test_no_value_is_better_than_the_first(
         assert ends is None
         for low, v, high in zip(first.lowest, at, first.highest, strict=True):
             assert low - 1e-9 <= v <= high + 1e-9
+
+
+@given(
+    st.lists(OHMS, min_size=2, max_size=5),
+    st.floats(1e3, 1e6),
+    st.sampled_from([(0.9, 1.1), (0.5, math.inf), (1.0, 1.0)]),
+    st.sampled_from(BOTH),
+)
+def test_the_ends_are_those_of_the_resistor_and_of_the_load(
+    sensor: list[float], load: float, reach: tuple[float, float], position: Position
+) -> None:
+    ends = (load * reach[0], load * reach[1])
+    need = SensorNeed(
+        supply_volts=3.3, sensor_ohms=tuple(sensor), positions=(position,), pool=E24, aim="swing",
+        load_ohms=load, load_ends=ends, tolerance=0.05,
+    )  # fmt: skip
+    first = search_sensor(need).legs[0]
+    corners = [
+        outputs(
+            replace(need, load_ohms=None if math.isinf(end) else end), first.ohms * share, position
+        )
+        for end in ends
+        for share in (0.95, 1.05)
+    ]
+    for k, (low, high) in enumerate(zip(first.lowest, first.highest, strict=True)):
+        at = [float(c[k]) for c in corners]
+        assert [low, high] == pytest.approx([min(at), max(at)])
 
 
 def test_the_widest_swing_lies_at_the_geometric_mean_of_the_ends() -> None:

@@ -69,19 +69,19 @@ def test_runs_leave_no_sound_pair_out_and_the_lightest_is_among_the_light(
     pool = need.parts.pool(())
     values = pool.ohms
     legs = [((up, 1.0, 1.0), (down, 1.0, 1.0)) for up, down in itertools.product(values, values)]
-    bounds = {
-        "most_watts": need.parts.stress * need.parts.derated_watts,
-        "most_volts": need.parts.family.limiting_volts,
-    }
-    every = which_sound(need.demand, legs, **bounds)
+    watts = need.parts.stress * need.parts.derated_watts
+    volts = need.parts.family.limiting_volts
+    every = which_sound(need.demand, legs, most_watts=watts, most_volts=volts)
     single = leg_options(pool, "single")
-    found = sound_pairs(need.demand, single, single, **bounds)
-    assert {(single.ohms[u], single.ohms[v]) for u, v in zip(found.u, found.v, strict=True)} == {
-        (up, down) for ((up, *_), (down, *_)), sound in zip(legs, every, strict=True) if sound
-    }
+    found = sound_pairs(need.demand, single, single, most_watts=watts, most_volts=volts)
+    assert {
+        (found.upper.ohms[u], found.lower.ohms[v]) for u, v in zip(found.u, found.v, strict=True)
+    } == {(up, down) for ((up, *_), (down, *_)), sound in zip(legs, every, strict=True) if sound}
     if len(found):
         assert can_be_sound(need.demand)
-        light = sound_pairs(need.demand, single, single, light=True, **bounds)
+        light = sound_pairs(
+            need.demand, single, single, light=True, most_watts=watts, most_volts=volts
+        )
         assert light.amps.min() == pytest.approx(found.amps.min())
         assert len(light) == (found.amps <= HEAVY * found.amps.min() * (1 + 1e-9)).sum()
 

@@ -18,6 +18,7 @@ from lowfold.core.values.quantities import (
     WATT,
     Kind,
     read,
+    readable_codes,
     write,
     write_code,
     write_percent,
@@ -183,3 +184,29 @@ def test_no_text_crashes_the_reader(kind: Kind, text: str) -> None:
         assert math.isfinite(read(text, kind))
     except QuantityError as refused:
         assert refused.message
+
+
+@pytest.mark.parametrize(
+    ("value", "kind", "text"),
+    [
+        (0.9231, OHM, "0.923 Ω"),
+        (0.1, OHM, "0.100 Ω"),
+        (0.0923, OHM, "92.3 mΩ"),
+        (3.6e-17, FRACTION, "0 %"),  # what rounding leaves is no share
+        (1e-9, FRACTION, "0.000000100 %"),
+    ],
+)
+def test_figures_are_written_as_they_are_read(value: float, kind: Kind, text: str) -> None:
+    assert write(value, kind, 3) == text
+
+
+@pytest.mark.parametrize(
+    ("text", "read_as"),
+    [
+        ("R1=10k + @OUT + R2=11k5470053838", "R1=10k + @OUT + R2=11k547"),
+        ("R1 in 0 4R70000000001", "R1 in 0 4R7"),
+        ("R1=4k7 || R2=12k", "R1=4k7 || R2=12k"),
+    ],
+)
+def test_values_are_shown_in_no_more_figures_than_are_read(text: str, read_as: str) -> None:
+    assert readable_codes(text) == read_as

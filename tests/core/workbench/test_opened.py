@@ -58,8 +58,9 @@ def test_what_contributes_to_a_resistance_and_how_it_fails() -> None:
     ("load", "names"),
     [
         ("none", []),
-        ("100k ± 0 %", ["nominal"]),
-        ("100k ± 20 %", ["nominal", "lightest", "heaviest"]),
+        ("100k ± 0 %", ["nominal", "open"]),
+        ("100k ± 20 %", ["nominal", "lightest", "heaviest", "open"]),
+        ("at least 100k", ["nominal", "heaviest", "open"]),
     ],
 )
 def test_a_load_line_reaches_beyond_its_loads_and_what_passes(load: str, names: list[str]) -> None:
@@ -72,7 +73,12 @@ def test_a_load_line_reaches_beyond_its_loads_and_what_passes(load: str, names: 
     assert (curve.lowest <= curve.nominal).all()
     assert (curve.nominal <= curve.highest).all()
     assert [m.ohms for m in curve.meters] == [10e6, 1e6, 200e3]
-    for _, _, stated, x, y in curve.points:
+    # By hand: past a load that draws I the lower leg carries (4 V − I · 6.67 kΩ) / 10 kΩ
+    assert curve.stiff == (pytest.approx(0.4e-3 / (10 + 2 / 3)) if names else None)
+    for name, _, stated, x, y in curve.points:
+        if name == "open":
+            assert [x, y] == pytest.approx([0.0, 4.0])
+            continue
         assert y == pytest.approx(4 * stated / (stated + 20e3 / 3))
         assert x == pytest.approx(y / stated)
 

@@ -4362,6 +4362,16 @@ export interface components {
              * @description Where the nominal line leaves the window
              */
             leaves: number | null;
+            /**
+             * Stiff
+             * @description Where the string carries as many times the load as is asked for
+             */
+            stiff: number | null;
+            /**
+             * Stiff Words
+             * @description How many times that is; empty for none
+             */
+            stiff_words: string;
             /** Logarithmic */
             logarithmic: boolean;
             /** Points */

@@ -29,6 +29,15 @@
       ...line.lowest.map((v, i) => `${x(line.x[i] ?? 0)},${y(v)}`).reverse(),
     ].join(" "),
   );
+  /** Between the lightest and the heaviest load that is stated. */
+  const range = $derived.by((): [number, number] | null => {
+    const ends = line.points.filter((p) => p.name !== "nominal" && p.name !== "open");
+    const at = ends.map((p) => x(p.x));
+    return at.length > 1 ? [Math.min(...at), Math.max(...at)] : null;
+  });
+  const tenfold = $derived(
+    line.stiff !== null && line.stiff <= (line.x[last] ?? 0) ? x(line.stiff) : null,
+  );
   const inside = $derived(line.leaves !== null && line.leaves <= (line.x[last] ?? 0));
 </script>
 
@@ -55,7 +64,29 @@
       {#if line.leaves !== null && inside}
         <path d="M{x(line.leaves)} {TOP}V{BASE}" class="stroke-fail" stroke-dasharray="4 3" />
       {/if}
+      {#if range}
+        <rect
+          x={range[0]}
+          width={Math.max(range[1] - range[0], 1)}
+          y={TOP}
+          height={BASE - TOP}
+          class="fill-copper"
+          opacity="0.09"
+        />
+      {/if}
+      {#if tenfold !== null}
+        <path d="M{tenfold} {TOP}V{BASE}" class="stroke-soft" stroke-dasharray="1 3" />
+      {/if}
     </g>
+    {#if tenfold !== null}
+      {@const right = tenfold > RIGHT - 90}
+      <text
+        x={tenfold + (right ? -6 : 6)}
+        y={BASE - 24}
+        text-anchor={right ? "end" : "start"}
+        class="fill-soft">stiff: {line.stiff_words}</text
+      >
+    {/if}
     {#if line.leaves !== null && inside}
       {@const right = x(line.leaves) > RIGHT - 150}
       <text

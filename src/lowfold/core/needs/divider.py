@@ -167,7 +167,8 @@ class DividerBrief(Brief):
     def worth_weighing(self, pool: Pool, weighed: Sequence[Choice]) -> list[Element]:  # noqa: ARG002
         """Return the sound strings that are light, of few and common parts first.
 
-        Of those that feed a load, those that draw at most twice what the lightest of all draws; of the others those with a tap between 1 kΩ and 100 kΩ.
+        Of those that feed a load, those that draw at most twice what the lightest of all draws; of
+        the others those with a tap between 1 kΩ and 100 kΩ.
         """
         if self.parts.own or self.parts.ratio is not None:
             return []

@@ -93,6 +93,7 @@ class SensorBrief:
             aim=self.aim,
             window=self.window if self.aim == "window" else None,
             load_ohms=self.load.ohms if self.load else None,
+            load_ends=(self.load.low, self.load.high) if self.load else None,
             tolerance=self.tolerance,
             max_sensor_watts=self.sensor_watts,
             limit=limit,
@@ -341,8 +342,8 @@ def _power_gate(brief: SensorBrief, leg: SensorLeg) -> SensorGate:
     halves = tuple(brief.tolerance if k == place else 0.0 for k in range(len(circuit.branches)))
     hung: tuple[LoadRange, ...] = ()
     if brief.load is not None and brief.load.ohms is not None:
-        ohms = brief.load.ohms
-        hung = (LoadRange(Load(circuit.node("OUT"), ohms=ohms), ohms, ohms),)
+        token = brief.load
+        hung = (LoadRange(Load(circuit.node("OUT"), ohms=token.ohms), token.low, token.high),)
     watts = 0.0
     for point in brief.points:
         branches = list(circuit.branches)

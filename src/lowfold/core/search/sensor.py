@@ -40,6 +40,7 @@ class SensorNeed:
     aim: Aim
     window: tuple[float, float] | None = None  #: that every output keeps inside, V
     load_ohms: float | None = None  #: from the tap to 0 V
+    load_ends: tuple[float, float] | None = None  #: between which it lies, Ω; inf is nothing
     tolerance: float = 0.01  #: of the resistor alone, a fraction
     max_sensor_watts: float | None = None  #: nominal, at the worst of the points
     limit: int = 20
@@ -72,7 +73,7 @@ class SensorLeg:
     swing: float  #: V, between the first point and the last
     nonlinearity: float  #: of the swing; inf where there is none
     sensor_watts: float
-    lowest: tuple[float, ...]  #: V, over the resistor's tolerance
+    lowest: tuple[float, ...]  #: V, over the resistor's tolerance and the load's range
     highest: tuple[float, ...]
     network: Element  #: the sensor at its first point
 
@@ -84,11 +85,14 @@ class SensorFound:
     reason: str | None  #: why there is none
 
 
-def _outputs(need: SensorNeed, ohms: FloatArray, position: Position) -> FloatArray:
-    """Return the tap's voltage by resistor and point, (n, points) in V."""
+def _outputs(
+    need: SensorNeed, ohms: FloatArray, position: Position, load_ohms: float | None = None
+) -> FloatArray:
+    """Return the tap's voltage by resistor and point, (n, points) in V; the load nominal."""
     sensor = 1 / np.array(need.sensor_ohms)[None, :]
     beside = 1 / ohms[:, None]
-    load = 1 / need.load_ohms if need.load_ohms else 0.0
+    hung = load_ohms or need.load_ohms
+    load = 1 / hung if hung else 0.0
     upper, lower = (beside, sensor) if position == "lower" else (sensor, beside)
     found: FloatArray = need.supply_volts * upper / (upper + lower + load)
     return found
@@ -188,10 +192,12 @@ def _reason(
 
 
 def _leg(need: SensorNeed, ohms: float, position: Position, watts: float) -> SensorLeg:
-    # The tap goes one way with the resistor, so that its ends are those of the output
+    # The tap goes one way with the resistor and the load, so that their ends are the output's
     three = np.array([ohms, ohms * (1 - need.tolerance), ohms * (1 + need.tolerance)])
     outputs = _outputs(need, three, position)
     swing, bent = _bent(outputs[:1])
+    ends = [_outputs(need, three, position, end) for end in need.load_ends or ()]
+    every = np.concatenate([outputs, *ends])
     sensor, resistor = Part(need.sensor_ohms[0], "RS1"), Part(ohms, "R1")
     upper, lower = (resistor, sensor) if position == "lower" else (sensor, resistor)
     return SensorLeg(
@@ -202,8 +208,8 @@ def _leg(need: SensorNeed, ohms: float, position: Position, watts: float) -> Sen
         swing=float(swing[0]),
         nonlinearity=float(bent[0]),
         sensor_watts=watts,
-        lowest=tuple(outputs.min(axis=0).tolist()),
-        highest=tuple(outputs.max(axis=0).tolist()),
+        lowest=tuple(every.min(axis=0).tolist()),
+        highest=tuple(every.max(axis=0).tolist()),
         network=Chain((upper, Tap("OUT"), lower)),
     )
 

@@ -14,10 +14,12 @@ from lowfold.core.bench.meters import MeterReading, readings
 from lowfold.core.checking.faults import MODES, MOST_FAULTED, Mode, faulted_ohms
 from lowfold.core.errors import TooLargeError
 from lowfold.core.needs.choice import Judged, Pair
+from lowfold.core.needs.load_gate import carried_at
 from lowfold.core.needs.mark import Mark
 from lowfold.core.network.circuit import SUPPLY
 from lowfold.core.search.feedback import regulated_output
 from lowfold.core.solving.nets import Load
+from lowfold.core.solving.solution import solve
 from lowfold.core.tolerance.box import Box, LoadRange
 from lowfold.core.tolerance.loadline import LoadLine, load_line
 from lowfold.core.tolerance.sampling import Distribution, sampled, sampled_legs
@@ -45,6 +47,8 @@ SEED: Final = 1  #: so that the same choice always shows the same picture
 BEYOND: Final = 1.3
 POINTS: Final = 61
 HEAVIEST: Final = 1e3  #: A, where nothing but the supply limits the current
+#: Of the supply's current, drawn to see how what goes past falls; and a current that is none.
+PROBE, TINY = 1e-3, 1e-30
 LEAST_REACH: Final = 0.02  #: of the current into a short, for a line that nothing hangs on
 
 
@@ -72,6 +76,7 @@ class Curve:
     leaves: float | None  #: where the nominal curve leaves the window
     points: tuple[tuple[str, Kind, float, float, float], ...]  #: name, as stated, then x and y
     line: LoadLine | None = None  #: of a tap
+    stiff: float | None = None  #: where the string carries as many times the load as is asked for
     meters: tuple[MeterReading, ...] = ()
 
 
@@ -210,6 +215,7 @@ def _tap_curve(mark: Mark, judged: Judged) -> Curve:
     line = load_line(judged.box, node)
     here = [r for r in judged.loads if r.load.at == node]
     ends = [end for r in here for end in _ends(r)]
+    stiff = _stiff_amps(judged, node) if here else None
     passing = line.passing(*mark.window)
     most = passing.most_amps if passing and math.isfinite(passing.most_amps) else 0.0
     points = []
@@ -219,8 +225,10 @@ def _tap_curve(mark: Mark, judged: Judged) -> Curve:
             points.append((name, OHM, load.ohms, volts / load.ohms, volts))
         else:
             points.append((name, AMPERE, load.amps or 0.0, load.amps or 0.0, volts))
+    if points and all(p[3] > 0 for p in points):
+        points.append(("open", AMPERE, 0.0, 0.0, line.open_volts))
     short = abs(line.short_amps)
-    reach = max([*(p[3] for p in points), most, LEAST_REACH * min(short, HEAVIEST)])
+    reach = max([*(p[3] for p in points), most, stiff or 0.0, LEAST_REACH * min(short, HEAVIEST)])
     amps = np.linspace(0.0, min(BEYOND * reach, short), POINTS)
     lowest, highest = line.extremes(amps)
     volts, behind = line.connected([r.load for r in here])
@@ -234,8 +242,30 @@ def _tap_curve(mark: Mark, judged: Judged) -> Curve:
         leaves=most or None,
         points=tuple(points),
         line=line,
+        stiff=stiff,
         meters=readings(volts, behind),
     )
+
+
+def _stiff_amps(judged: Judged, node: int) -> float | None:
+    """Return the load current that the string carries as many times past it as is asked for, A.
+
+    What goes past falls in proportion to what is drawn. None where nothing is asked for, or a load
+    elsewhere takes part.
+    """
+    supply = judged.supply
+    if supply is None or judged.stiff is None or any(r.load.at != node for r in judged.loads):
+        return None
+    past = []
+    for amps in (0.0, PROBE * abs(judged.check.solution.supply_amps)):
+        loads = [Load(node, amps=amps)]
+        circuit, given = judged.circuit, (supply.volts, supply.source_ohms)
+        volts = solve(circuit, *given, loads, supply.low_volts).voltages
+        (found,) = carried_at(circuit, volts, [Load(node, amps=max(amps, TINY))])
+        past.append((amps, found.ratio * max(amps, TINY)))
+    (_, whole), (drawn, left) = past
+    falls = (whole - left) / drawn if drawn else 0.0
+    return whole / (judged.stiff + falls) if whole > 0 else None
 
 
 def _pin_curve(mark: Mark, pair: Pair) -> Curve:
@@ -271,7 +301,12 @@ def _beside_curve(mark: Mark, box: Box) -> Curve:
     alone = resistance_spread(replace(box, loads=others))
     least, nominal = mark.window[0], alone.nominal
     leaves = nominal * least / (nominal - least) if nominal > least > 0 else None
-    ends = [(name, load.ohms) for r in here for name, load in _ends(r) if load.ohms is not None]
+    ends = [
+        (name, load.ohms)
+        for r in here
+        for name, load in _ends(r)
+        if load.ohms is not None and math.isfinite(load.ohms)
+    ]
     around = [leaves or 10 * nominal, *(ohms for _, ohms in ends)]
     x = np.geomspace(min(around) / 3, max(around) * 10, POINTS)
     return Curve(
@@ -290,11 +325,12 @@ def _beside_curve(mark: Mark, box: Box) -> Curve:
 
 
 def _ends(load: LoadRange) -> list[tuple[str, Load]]:
-    """Return a load's nominal value and, where it has a range, its ends."""
+    """Return a load's nominal value and, where it has a range, its finite ends."""
     found = [("nominal", load.load)]
     if load.low < load.high:
         if load.load.ohms is not None:
-            found.append(("lightest", replace(load.load, ohms=load.high)))
+            if math.isfinite(load.high):
+                found.append(("lightest", replace(load.load, ohms=load.high)))
             found.append(("heaviest", replace(load.load, ohms=load.low)))
         else:
             found.append(("lightest", replace(load.load, amps=load.low)))
