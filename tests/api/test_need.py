@@ -6,7 +6,7 @@ from fastapi.testclient import TestClient
 # The examples that the contract and the page give, with the tokens of the sheet
 EXAMPLES = [
     ("14.4 V to 3 V within 4 % into 1 MΩ, 1 % 0603", "divider",
-     {"supply_v": "14.4 V", "target_v": "3 V", "within": "3 %", "load": "1 MΩ",
+     {"supply_v": "14.4 V", "target_v": "3 V", "within": "4 %", "load": "1 MΩ",
       "tolerance": "1 %", "rating": "0603"}),
     ("4k53 1%", "resistance", {"target_ohm": "4k53", "tolerance": "1%"}),
     ("0.8 V reference to 3.3 V", "feedback", {"reference_v": "0.8 V", "target_v": "3.3 V"}),

@@ -22,6 +22,7 @@ from lowfold.core.parts.ratings import derated_watts
 from lowfold.core.tolerance.sampling import Distribution
 from lowfold.core.tolerance.scatter import Scatter
 from lowfold.core.values.quantities import (
+    AMPERE,
     FRACTION,
     OHM,
     VOLT,
@@ -234,7 +235,7 @@ def _corners(judged: Judged) -> list[CornerLine]:
 
 def _point_words(name: str, stated: float, kind: Kind, value: float, of: Kind) -> str:
     shown = write(value, of)
-    if name == "open" or math.isinf(stated):
+    if name == "open" or math.isinf(stated) or (kind is AMPERE and not stated):
         return f"Nothing connected: {shown}"
     return f"{name.capitalize()} load, {write(stated, kind, 4, trim=True)}: {shown}"
 

@@ -18,10 +18,11 @@ from lowfold.api.sessions import StockDep
 from lowfold.api.sheet import TokenAnswer
 from lowfold.api.texts import BriefTexts, known_texts
 from lowfold.core.checking.verdict import Verdict
+from lowfold.core.needs.load_token import load_text
 from lowfold.core.needs.sensor import SensorBrief, gates_of_leg, read_sensor, verdict_of
 from lowfold.core.network.tree import write_network
 from lowfold.core.search.sensor import SensorLeg, rule_ohms, search_sensor
-from lowfold.core.values.quantities import FRACTION, OHM, VOLT, WATT, write, write_code, write_pair
+from lowfold.core.values.quantities import FRACTION, OHM, VOLT, WATT, write, write_pair
 
 __all__ = ["router"]
 
@@ -168,8 +169,8 @@ def _shown(brief: SensorBrief, leg: SensorLeg) -> SensorShown:
         "own": f"R1 {write(brief.tolerance, FRACTION, 4, trim=True)}",
         "rating": brief.family.name,
     }
-    if load is not None:
-        stated["loads"] = f"OUT {write_code(load)}"
+    if brief.load is not None:
+        stated["loads"] = f"OUT {load_text(brief.load)}"
     return SensorShown(
         network=network,
         drawing=full_drawing(leg.network, hung, driven=True),

@@ -241,7 +241,7 @@ def _table(judged: Judged, inside: str) -> list[TableRow]:
             TableRow(
                 name=f"load {name}",
                 role="load",
-                resistance=figure(stated.load.ohms, OHM, 6, trim=True),
+                resistance=figure(stated.load.ohms, OHM, 4, trim=True),
                 voltage=figure(volts, VOLT),
                 current=figure(amps, AMPERE),
                 power=figure(None if volts is None or amps is None else volts * amps, WATT),

@@ -100,3 +100,18 @@ def test_the_first_row_does_not_depend_on_how_many_are_listed() -> None:
     for kind in KINDS:
         notations = {listed(kind, most=most).rows[0].notation for most in (1, 5, 12)}
         assert len(notations) == 1
+
+
+@pytest.mark.parametrize("load", ["none", "47k to 100k", "10k", "up to 99 µA", "1M or open"])
+def test_what_passes_is_listed_by_what_stands_for_its_ratio(load: str) -> None:
+    # 9 V by 39 Ω over 15 Ω is 2.5 V into any load, and too hot: 3k9 over 1k5 is not as near
+    texts = {"supply_v": "9 V", "target_v": "2.5 V", "within": "5 %", "load": load}
+    need = read_brief("divider", texts).need
+    assert need is not None
+    networks = need.search("nearest", need.parts.pool(()), 200).networks
+    looked = looked_at(
+        need.weigh, networks, "nearest", by_ratio=True, most=12, presumed=need.presumed(networks)
+    )
+    off = [abs(c.judged.marks[0].nominal - 2.5) for c in looked.faces if not RANK[c.judged.verdict]]
+    assert len(off) > 5
+    assert off == sorted(off)

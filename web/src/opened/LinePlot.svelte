@@ -31,9 +31,20 @@
   );
   /** Between the lightest and the heaviest load that is stated. */
   const range = $derived.by((): [number, number] | null => {
-    const ends = line.points.filter((p) => p.name !== "nominal" && p.name !== "open");
-    const at = ends.map((p) => x(p.x));
+    const at = line.points.filter((p) => p.name !== "open").map((p) => x(p.x));
     return at.length > 1 ? [Math.min(...at), Math.max(...at)] : null;
+  });
+  /** Points named in the picture: those whose names do not lie over one that says more. */
+  const named = $derived.by(() => {
+    const kept: { name: string; from: number; to: number }[] = [];
+    for (const name of ["nominal", "heaviest", "open", "lightest"]) {
+      const point = line.points.find((p) => p.name === name);
+      if (!point) continue;
+      const from = x(point.x) + 8;
+      const to = from + 8 * name.length;
+      if (kept.every((k) => to < k.from || from > k.to)) kept.push({ name, from, to });
+    }
+    return new Set(kept.map((k) => k.name));
   });
   const tenfold = $derived(
     line.stiff !== null && line.stiff <= (line.x[last] ?? 0) ? x(line.stiff) : null,
@@ -103,11 +114,13 @@
         r={point.name === "nominal" ? 5 : 3.5}
         class="fill-copper"
       />
-      <text
-        x={x(point.x) + 8}
-        y={y(point.y) - 7}
-        class="fill-copper {point.name === 'nominal' ? 'font-semibold' : ''}">{point.name}</text
-      >
+      {#if named.has(point.name)}
+        <text
+          x={x(point.x) + 8}
+          y={y(point.y) - 7}
+          class="fill-copper {point.name === 'nominal' ? 'font-semibold' : ''}">{point.name}</text
+        >
+      {/if}
     {/each}
     <path d="M{LEFT} {TOP}V{BASE}H{RIGHT}" class="stroke-soft fill-none" />
     {#each y.ticks(5) as tick (tick)}
@@ -126,8 +139,9 @@
     <text x={LEFT + 6} y={TOP + 10} class="fill-ink">{line.name}, {line.y_unit}</text>
   </svg>
   <figcaption class="text-soft text-note">
-    The line is nominal, the grey about it every corner, the ground what is allowed.
-    {#each line.points as point (point.name)}{point.words}.
-    {/each}
+    The line is nominal, the grey about it every corner, the ground what is allowed{range
+      ? ", the stripe what its load may be"
+      : ""}.
+    {line.points.map((p) => `${p.words}.`).join(" ")}
   </figcaption>
 </figure>

@@ -105,10 +105,13 @@ def looked_at(
     """
     comfort = _Comfort(stiff_ohms) if preference == "nearest" else None
     groups = _grouped(networks, comfort, by_ratio=by_ratio)
+    passing: set[Element] = set()
     if presumed is not None:
         passing = {n for n, passes in zip(networks, presumed, strict=True) if passes}
         groups = [sorted(group, key=lambda n: n not in passing) for group in groups]
-        groups.sort(key=lambda group: group[0] not in passing)
+    # By what stands for the ratio, not by the decade that is nearest and cannot be built
+    place = {network: k for k, network in enumerate(networks)}
+    groups.sort(key=lambda group: (group[0] not in passing, place[group[0]]))
     faces: list[Choice] = []
     while len(faces) < min(len(groups), max(most, LOOKED_AT)):
         chunk = groups[len(faces) : len(faces) + TOGETHER]

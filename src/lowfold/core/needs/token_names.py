@@ -78,6 +78,6 @@ def not_known(kind: str, name: str) -> str:
         As a brief has it.
     """
     known = sorted(TOKEN_NAMES[kind])
-    near = difflib.get_close_matches(name, known, 1, 0.6)
+    near = difflib.get_close_matches(name, known, 1, 0.7)
     meant = f"did you mean {near[0]}" if near else f"there are {', '.join(known)}"
     return f"“{name[:40]}” is no token of a {kind} brief: {meant}"

@@ -325,14 +325,18 @@ def _beside_curve(mark: Mark, box: Box) -> Curve:
 
 
 def _ends(load: LoadRange) -> list[tuple[str, Load]]:
-    """Return a load's nominal value and, where it has a range, its finite ends."""
-    found = [("nominal", load.load)]
-    if load.low < load.high:
-        if load.load.ohms is not None:
-            if math.isfinite(load.high):
-                found.append(("lightest", replace(load.load, ohms=load.high)))
-            found.append(("heaviest", replace(load.load, ohms=load.low)))
-        else:
-            found.append(("lightest", replace(load.load, amps=load.low)))
-            found.append(("heaviest", replace(load.load, amps=load.high)))
-    return found
+    """Return a load's nominal value and, where it has a range, the finite ends beside it."""
+    stated = load.load
+    if stated.ohms is not None:
+        ends = {"lightest": load.high, "heaviest": load.low}
+        others = [
+            (name, replace(stated, ohms=end))
+            for name, end in ends.items()
+            if math.isfinite(end) and end != stated.ohms
+        ]
+    else:
+        ends = {"lightest": load.low, "heaviest": load.high}
+        others = [
+            (name, replace(stated, amps=end)) for name, end in ends.items() if end != stated.amps
+        ]
+    return [("nominal", stated), *others]
