@@ -2,6 +2,7 @@
 
 import itertools
 import random
+from dataclasses import replace
 
 import pytest
 
@@ -165,3 +166,16 @@ def test_needs_that_contradict_themselves(
     with pytest.raises(kind) as refused:
         LadderNeed(supply_volts=10.0, pool=Pool.plenty([1.0]), **given)  # type: ignore[arg-type]
     assert refused.value.message == message
+
+
+@pytest.mark.parametrize("most_error", [0.002, 0.02, 0.3])
+def test_what_is_further_off_than_is_asked_for_is_left_out_and_nothing_else(
+    most_error: float,
+) -> None:
+    need = LadderNeed(
+        supply_volts=12.0, taps=(TapNeed(target_volts=8.0), TapNeed(target_volts=3.0, load_ohms=20e3)),
+        pool=Pool.plenty(series_values(["E6"], 100.0, 1e5)), limit=20,
+    )  # fmt: skip
+    every = search_ladder(need).candidates
+    near = search_ladder(replace(need, most_error=most_error)).candidates
+    assert near == tuple(c for c in every if c.worst_error <= most_error * (1 + 1e-9))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any, Final
 
@@ -63,6 +63,15 @@ class LadderBrief(Brief):
 
     def search(self, preference: Preference, pool: Pool, limit: int) -> Found:  # noqa: ARG002
         """Search ladders; there is one order of preference."""
+        return self._found(pool, limit, (self.min_amps, self.max_amps), math.inf)
+
+    def _found(
+        self,
+        pool: Pool,
+        limit: int,
+        bounds: tuple[float | None, float | None],
+        most_error: float,
+    ) -> Found:
         found = _searched(
             LadderNeed(
                 supply_volts=self.supply_volts,
@@ -79,9 +88,10 @@ class LadderBrief(Brief):
                 ),
                 pool=pool,
                 tolerance=self.parts.half_width,
-                min_amps=self.min_amps,
-                max_amps=self.max_amps,
+                min_amps=bounds[0],
+                max_amps=bounds[1],
                 limit=limit,
+                most_error=most_error,
             )
         )
         return Found(
@@ -111,8 +121,8 @@ class LadderBrief(Brief):
             if self.max_amps is not None and low > self.max_amps:
                 return []
             bounds = (low, min(high, self.max_amps or math.inf))
-            some = replace(self, min_amps=bounds[0], max_amps=bounds[1])
-            networks = list(some.search("nearest", pool, WEIGHED).networks)
+            # No further off than the window: what lies beyond it cannot pass
+            networks = self._found(pool, WEIGHED, bounds, self.within).networks
             passing = [c for c in self.weigh(networks) if c.judged.verdict is Verdict.PASS]
             if passing:
                 return [c.network for c in passing]

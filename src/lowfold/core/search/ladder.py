@@ -7,6 +7,7 @@ tap's voltage follows from the parts below it and from the voltage of any one ta
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from typing import Final
 
@@ -56,6 +57,7 @@ class LadderNeed:
     min_amps: float | None = None  #: drawn from the supply, nominal, loaded
     max_amps: float | None = None
     limit: int = 20
+    most_error: float = math.inf  #: of a tap, a fraction; nothing further off is asked for
 
     @property
     def span_volts(self) -> float:

@@ -94,7 +94,7 @@ def _nearest(need: LadderNeed, values: FloatArray, count: int) -> tuple[FloatArr
     Returns the ladders, the deviation up to which none was left out, and whether that proves them
     the best. Where a step meets too many to look at, a smaller one is tried.
     """
-    best, done, reach = np.zeros((0, len(need.taps) + 1)), 0.0, FIRST_REACH
+    best, done, reach = np.zeros((0, len(need.taps) + 1)), 0.0, min(FIRST_REACH, need.most_error)
     too_many, retries = math.inf, 0
     while retries <= MOST_RETRIES:
         try:
@@ -104,9 +104,9 @@ def _nearest(need: LadderNeed, values: FloatArray, count: int) -> tuple[FloatArr
             reach = (done + reach) / 2
             continue
         done = reach
-        if len(best) >= min(need.limit, count) or reach > LARGEST_REACH:
+        if len(best) >= min(need.limit, count) or reach >= min(need.most_error, LARGEST_REACH):
             return best, reach, True
-        wider = reach * (WIDENING if reach < 1 else 8 * WIDENING)
+        wider = min(reach * (WIDENING if reach < 1 else 8 * WIDENING), need.most_error)
         reach = wider if wider < too_many else (reach + too_many) / 2
     return best, done, False
 
