@@ -88,7 +88,7 @@ def finite(value: Any) -> bool:
 
 
 @pytest.mark.parametrize("kind", ["resistance", "divider", "ladder"])
-@settings(max_examples=8)
+@settings(max_examples=12)
 @given(data=st.data())
 def test_a_sheets_verdict_is_that_of_the_check_of_its_own_network(
     kind: BriefKind, data: st.DataObject
@@ -111,7 +111,7 @@ def test_a_sheets_verdict_is_that_of_the_check_of_its_own_network(
 
 
 @pytest.mark.parametrize("kind", list(BRIEFS))
-@settings(max_examples=6)
+@settings(max_examples=10)
 @given(data=st.data())
 def test_spans_hold_their_nominal_values_and_the_first_row_does_not_depend_on_the_list(
     kind: BriefKind, data: st.DataObject
@@ -130,7 +130,7 @@ def test_spans_hold_their_nominal_values_and_the_first_row_does_not_depend_on_th
 
 
 @pytest.mark.parametrize("kind", list(BRIEFS))
-@settings(max_examples=4, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=6, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(data=st.data())
 def test_every_answer_about_a_sheet_is_made_of_finite_numbers(
     client: TestClient, kind: BriefKind, data: st.DataObject
