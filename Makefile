@@ -8,8 +8,10 @@ PAGE_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.h
 	web/package.json web/vite.config.ts web/svelte.config.js web/tsconfig.json
 
 export PIP_DISABLE_PIP_VERSION_CHECK := 1
+# What is compiled once is kept, whatever the surroundings say.
+export PYTHONDONTWRITEBYTECODE :=
 
-.PHONY: setup demo serve test check lint types schema bench screenshots fuzz endure mutants lock clean
+.PHONY: setup demo serve test check lint types schema bench screenshots refute fuzz endure mutants lock clean
 
 setup: .setup/python .setup/page
 
@@ -53,6 +55,12 @@ bench: setup .setup/chromium
 screenshots: setup .setup/chromium
 	$(BIN)/python -m scripts.screenshots
 
+# Every law with twenty times the cases, from a seed of its own, which is printed: some minutes.
+refute: setup
+	@seed=$(or $(SEED),$$(shuf -i 1-999999999 -n 1)); echo "make refute SEED=$$seed"; \
+	LOWFOLD_REFUTE=$(or $(TIMES),20) LOWFOLD_SEED=$$seed \
+		$(BIN)/pytest -m "hypothesis or law" --hypothesis-seed=$$seed --timeout 1800
+
 # Every operation with many made-up requests, and saving under kills: minutes, not for each change.
 fuzz: .setup/python
 	LOWFOLD_FUZZ=$(or $(EXAMPLES),60) $(BIN)/pytest -n 0 tests/api/test_fuzz.py
@@ -75,7 +83,6 @@ clean:
 	test -x $(BIN)/python || $(PYTHON) -m venv .venv
 	$(BIN)/python -m pip install --quiet --no-deps --no-compile -r requirements.lock
 	$(BIN)/python -m pip install --quiet --no-build-isolation --no-deps --no-compile -e .
-	$(BIN)/python -m compileall -q -j 0 .venv/lib src >/dev/null || true
 	@touch $@
 
 .setup/npm: web/package-lock.json web/package.json

@@ -15,15 +15,13 @@ import pytest
 from alembic import command
 from alembic.config import Config
 from fastapi.testclient import TestClient
-from hypothesis import settings
 
 from lowfold.api.app import create_app
 from lowfold.settings import Settings
 from lowfold.store.database import APPLICATION_ID, Database
+from tests import effort
 
-# The same examples every time, and no deadline on a busy machine.
-settings.register_profile("lowfold", derandomize=True, deadline=None)
-settings.load_profile("lowfold")
+effort.begin()
 
 
 @pytest.fixture(scope="session")

@@ -6,12 +6,13 @@ from typing import Any
 
 import pytest
 from fastapi.testclient import TestClient
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from lowfold.api.app import create_app
 from lowfold.settings import Settings
 from tests.core.strategies import complete
+from tests.effort import cases
 
 ENDPOINTS: dict[str, dict[str, object]] = {
     "/api/resistance/search": {"target_ohm": "4k7", "values": {"series": ["E24"]}},
@@ -141,7 +142,7 @@ def test_every_field_takes_junk_without_a_fault(
         max_size=3,
     ),
 )  # fmt: skip
-@settings(max_examples=150)
+@cases(150)
 def test_random_requests_never_fault(
     client: TestClient, path: str, extra: dict[str, object]
 ) -> None:

@@ -9,7 +9,7 @@ from typing import Any
 
 import pytest
 from fastapi.testclient import TestClient
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from lowfold.api.shown import shown_answer
@@ -21,6 +21,7 @@ from lowfold.core.network.notation import read_network
 from lowfold.core.values.preferred import series_values
 from lowfold.core.workbench.advice import advise
 from lowfold.core.workbench.standing import governing_words
+from tests.effort import cases
 
 PARTS = {
     "tolerance": st.sampled_from(["0 %", "0.1 %", "1 %", "5 %", "20 %"]),
@@ -88,7 +89,7 @@ def finite(value: Any) -> bool:
 
 
 @pytest.mark.parametrize("kind", ["resistance", "divider", "ladder"])
-@settings(max_examples=12)
+@cases(12)
 @given(data=st.data())
 def test_a_sheets_verdict_is_that_of_the_check_of_its_own_network(
     kind: BriefKind, data: st.DataObject
@@ -111,7 +112,7 @@ def test_a_sheets_verdict_is_that_of_the_check_of_its_own_network(
 
 
 @pytest.mark.parametrize("kind", list(BRIEFS))
-@settings(max_examples=10)
+@cases(10)
 @given(data=st.data())
 def test_spans_hold_their_nominal_values_and_the_first_row_does_not_depend_on_the_list(
     kind: BriefKind, data: st.DataObject
@@ -130,7 +131,7 @@ def test_spans_hold_their_nominal_values_and_the_first_row_does_not_depend_on_th
 
 
 @pytest.mark.parametrize("kind", list(BRIEFS))
-@settings(max_examples=6, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@cases(6, dear=True)
 @given(data=st.data())
 def test_every_answer_about_a_sheet_is_made_of_finite_numbers(
     client: TestClient, kind: BriefKind, data: st.DataObject
@@ -146,7 +147,7 @@ def test_every_answer_about_a_sheet_is_made_of_finite_numbers(
             assert finite(found.json())
 
 
-@settings(max_examples=8)
+@cases(8)
 @given(texts=drawn("divider"))
 def test_a_denial_is_met_by_a_full_search_and_advice_followed_passes(texts: dict[str, str]) -> None:
     texts = texts | {"tracking": "none", "feeds_v": "none", "values": "E12"}

@@ -3,7 +3,7 @@
 import math
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from lowfold.core.parts.pool import PLENTY, Pool
@@ -17,6 +17,7 @@ from lowfold.core.search.ladder import LadderNeed, TapNeed
 from lowfold.core.search.ladder_search import search_ladder
 from lowfold.core.search.resistance_search import ResistanceNeed, search_resistance
 from lowfold.core.search.tradeoff import unbeaten_dividers
+from tests.effort import cases
 
 VALUES = [10.0, 12.0, 15.0, 22.0, 33.0, 47.0, 68.0, 100.0, 220.0, 470.0]
 some = st.lists(st.sampled_from(VALUES), min_size=1, max_size=5, unique=True).map(sorted)
@@ -37,7 +38,7 @@ def best_divider(values: list[float], target: float, per_leg: int = 1, **more: f
 
 
 @given(some, st.sampled_from(VALUES), volts)
-@settings(max_examples=40)
+@cases(40)
 def test_more_values_or_parts_never_make_the_best_divider_worse(
     values: list[float], extra: float, target: float
 ) -> None:
@@ -47,7 +48,7 @@ def test_more_values_or_parts_never_make_the_best_divider_worse(
 
 
 @given(some, volts, st.floats(0.01, 1.0))
-@settings(max_examples=40)
+@cases(40)
 def test_a_looser_bound_never_makes_the_best_divider_worse(
     values: list[float], target: float, amps: float
 ) -> None:
@@ -57,7 +58,7 @@ def test_a_looser_bound_never_makes_the_best_divider_worse(
 
 
 @given(some, st.sampled_from(VALUES), volts)
-@settings(max_examples=40)
+@cases(40)
 def test_more_values_never_make_the_best_feedback_pair_worse(
     values: list[float], extra: float, target: float
 ) -> None:
@@ -69,7 +70,7 @@ def test_more_values_never_make_the_best_feedback_pair_worse(
 
 
 @given(some, st.sampled_from(VALUES), st.floats(5.0, 9.0), st.floats(1.0, 4.5))
-@settings(max_examples=40)
+@cases(40)
 def test_more_values_never_make_the_best_ladder_worse(
     values: list[float], extra: float, high: float, low: float
 ) -> None:
@@ -82,7 +83,7 @@ def test_more_values_never_make_the_best_ladder_worse(
 
 
 @given(some, st.floats(5.0, 2000.0), st.integers(1, 4))
-@settings(max_examples=40)
+@cases(40)
 def test_a_power_limit_never_makes_the_best_better(
     values: list[float], target: float, parts: int
 ) -> None:
@@ -98,7 +99,7 @@ def test_a_power_limit_never_makes_the_best_better(
 
 
 @given(some, st.floats(5.0, 2000.0))
-@settings(max_examples=30)
+@cases(30)
 def test_a_part_in_place_that_is_a_chosen_value_is_one_part_more(
     values: list[float], target: float
 ) -> None:
@@ -126,7 +127,7 @@ def test_scaling_every_value_scales_the_answer(decade: float) -> None:
 
 
 @given(some, volts)
-@settings(max_examples=30)
+@cases(30)
 def test_the_nearest_divider_ends_the_trade_off(values: list[float], target: float) -> None:
     need = DividerNeed(
         supply_volts=10.0, target_volts=target, pool=plenty(values), within=0.5, limit=1
@@ -138,7 +139,7 @@ def test_the_nearest_divider_ends_the_trade_off(values: list[float], target: flo
 
 
 @given(st.integers(1, 6), st.integers(1, 6), st.floats(0.1, 10.0))
-@settings(max_examples=40)
+@cases(40)
 def test_an_array_shares_its_power_evenly(series: int, parallel: int, amps: float) -> None:
     whole = 100.0 * series / parallel
     allowed = amps**2 * whole / (series * parallel)

@@ -27,6 +27,7 @@ ALLOWED = {
     "lark",
     "math",
     "numpy",
+    "highspy",
     "scipy",
     "re",
     "statistics",

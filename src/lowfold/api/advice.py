@@ -5,7 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter
 from pydantic import Field
 
-from lowfold.api.computing import ComputedRoute
+from lowfold.api.computing import ComputedRoute, reported
 from lowfold.api.fields import Answer
 from lowfold.api.opened import OpenedAsk, read_opened
 from lowfold.api.problems import responses
@@ -70,7 +70,7 @@ def advice(ask: OpenedAsk, stock: StockDep) -> AdvisedAnswer:
         found = advise_stated(texts, stock)
     else:
         light = lightest(ask.kind, texts, stock)
-        found = advise(ask.kind, texts, series_parallel(ask.choice), stock)
+        found = advise(ask.kind, texts, series_parallel(ask.choice), stock, reported())
     cheapest = found.cheapest
     return AdvisedAnswer(
         ways=[AdviceAnswer.from_core(a) for a in found.ways],

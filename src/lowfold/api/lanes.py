@@ -33,6 +33,7 @@ from starlette.responses import Response
 from lowfold.api.computing import PRELOADED, Found, compute, prepare, work_on
 from lowfold.api.problems import MEDIA_TYPE, Overloaded
 from lowfold.core.bench.workshop import Workshop
+from lowfold.core.errors import TooLargeError
 
 __all__ = ["CONTEXT", "Lanes", "handler_of"]
 
@@ -112,6 +113,10 @@ def _start_long() -> None:
 
 
 STARTED: Final[dict[Lane, Callable[[], None]]] = {"quick": _start_quick, "long": _start_long}
+
+
+class NotYet(Exception):
+    """The answer takes longer than the client waits for it before it would have a job."""
 
 
 class _Worker:
@@ -232,7 +237,11 @@ class Lanes:
             return None
 
     async def answer(
-        self, path: str, body: bytes, gone: Callable[[], Awaitable[Any]]
+        self,
+        path: str,
+        body: bytes,
+        gone: Callable[[], Awaitable[Any]],
+        within: float | None = None,
     ) -> Found | None:
         """Answer a request; None if `gone` came first: nobody waits for it any more.
 
@@ -240,6 +249,8 @@ class Lanes:
         ------
         Overloaded
             If too much is waiting already.
+        NotYet
+            If it takes longer than `within` seconds, where that is said.
         """
         key = (path, body, self.version)
         if key in self._kept:
@@ -248,7 +259,7 @@ class Lanes:
         if self.inline:
             found: Found | None = await anyio.to_thread.run_sync(compute, path, body, *self.payload)
         else:
-            found = await self._in_lane(path, body, gone)
+            found = await self._in_lane(path, body, gone, within)
         if found is not None and not found.refused:
             self._keep(key, found)
         return found
@@ -263,10 +274,15 @@ class Lanes:
             self._bytes -= len(dropped.body) + len(old[1])
 
     async def _in_lane(
-        self, path: str, body: bytes, gone: Callable[[], Awaitable[Any]]
+        self,
+        path: str,
+        body: bytes,
+        gone: Callable[[], Awaitable[Any]],
+        within: float | None,
     ) -> Found | None:
         leaving = asyncio.ensure_future(gone())
         lane = _lane_of(path, body)
+        longest = LONGEST_S if within is None else min(within, LONGEST_S)
         try:
             await self._warmed(leaving)
             began = time.monotonic()
@@ -274,8 +290,10 @@ class Lanes:
             if lane == "quick":
                 found = await self._tried("quick", path, body, leaving, began + QUICK_S, began)
             if found is None and not leaving.done():
-                found = await self._tried("long", path, body, leaving, began + LONGEST_S, began)
+                found = await self._tried("long", path, body, leaving, began + longest, began)
             if found is None and not leaving.done():
+                if within is not None:
+                    raise NotYet
                 return Found.problem(
                     422,
                     f"this takes longer than the {LONGEST_S:g} s a request may: ask for less, or "
@@ -373,15 +391,17 @@ def handler_of(path: str) -> Callable[[Request], Awaitable[Response]]:
         else:
             body = await request.body()
             lanes: Lanes = request.app.state.lanes
-            if _as_a_job(request):
-                job = request.app.state.jobs.start(work_on, (path, body, *lanes.payload))
-                return Response(
-                    job.answer_json(),
-                    202,
-                    {"location": f"/api/jobs/{job.id}", "preference-applied": "respond-async"},
-                    "application/json",
-                )
-            found = await lanes.answer(path, body, lambda: _gone(request))
+            wishes = _wishes(request)
+            waits = _waits(wishes)
+            if "respond-async" in wishes and waits is None:
+                return _begun(request, path, body)
+            try:
+                found = await lanes.answer(path, body, lambda: _gone(request), waits)
+            except NotYet:
+                try:
+                    return _begun(request, path, body)
+                except TooLargeError:  # as many jobs as may be: it has its turn in the lanes
+                    found = await lanes.answer(path, body, lambda: _gone(request))
         if found is None:
             return Response(status_code=499)
         media = MEDIA_TYPE if found.refused else "application/json"
@@ -390,7 +410,27 @@ def handler_of(path: str) -> Callable[[Request], Awaitable[Response]]:
     return handle
 
 
-def _as_a_job(request: Request) -> bool:
-    """Whether the client prefers to be answered by a job (RFC 7240, 4.1)."""
+def _begun(request: Request, path: str, body: bytes) -> Response:
+    """Begin a request as a job, and answer where it is followed."""
+    lanes: Lanes = request.app.state.lanes
+    job = request.app.state.jobs.start(work_on, (path, body, *lanes.payload))
+    return Response(
+        job.answer_json(),
+        202,
+        {"location": f"/api/jobs/{job.id}", "preference-applied": "respond-async"},
+        "application/json",
+    )
+
+
+def _wishes(request: Request) -> dict[str, str]:
+    """Return what the client prefers, by name (RFC 7240, 2)."""
     wishes = ",".join(request.headers.getlist("prefer")).split(",")
-    return any(w.split(";")[0].strip().lower() == "respond-async" for w in wishes)
+    pairs = (wish.split(";")[0].partition("=") for wish in wishes)
+    return {name.strip().lower(): text.strip(' "') for name, _, text in pairs}
+
+
+def _waits(wishes: dict[str, str]) -> float | None:
+    """Return for how many seconds an answer is waited for before a job is (RFC 7240, 4.3)."""
+    wait = wishes.get("wait", "")
+    patient = "respond-async" in wishes and wait.isascii() and wait.isdecimal()
+    return float(wait[:4]) if patient else None

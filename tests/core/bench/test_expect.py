@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from lowfold.core.bench.expect import built, expect, expect_all, shown_on
@@ -19,6 +19,7 @@ from lowfold.core.network.circuit import build_circuit, junctions
 from lowfold.core.network.notation import read_text
 from lowfold.core.solving.nets import Load
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
+from tests.effort import cases
 
 TEXTS = [
     "R1={} + @A + R2={}",
@@ -123,7 +124,7 @@ def same(found: float | None, wanted: float, scale: float) -> None:
     assert found == pytest.approx(wanted, rel=1e-8, abs=1e-9 * scale)
 
 
-@settings(max_examples=25, deadline=None)
+@cases(25)
 @given(
     st.sampled_from(TEXTS),
     st.lists(st.sampled_from([47.0, 330.0, 1e3, 2.2e3, 10e3, 330e3]), min_size=5, max_size=5),

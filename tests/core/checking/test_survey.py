@@ -23,6 +23,7 @@ from lowfold.core.tolerance.loadline import load_line
 from lowfold.core.tolerance.power import worst_power
 from lowfold.core.tolerance.spread import output_spread, resistance_spread
 from tests.core.strategies import random_mesh
+from tests.effort import seeds
 
 
 def random_box(rng: random.Random, mesh: str, *, tracking: bool) -> Box:
@@ -41,7 +42,8 @@ def random_box(rng: random.Random, mesh: str, *, tracking: bool) -> Box:
     return Box(circuit, supply, loads, halves, Tracking(0.002) if tracking else None)
 
 
-@pytest.mark.parametrize("seed", range(12))
+@pytest.mark.law
+@pytest.mark.parametrize("seed", seeds(9))
 def test_together_as_one_by_one(seed: int) -> None:
     """The general functions look at each figure by signs and merged parts: another way."""
     rng = random.Random(seed)
@@ -73,7 +75,8 @@ def test_together_as_one_by_one(seed: int) -> None:
                 assert ends == pytest.approx(others, rel=1e-7, abs=1e-9)
 
 
-@pytest.mark.parametrize("seed", range(8))
+@pytest.mark.law
+@pytest.mark.parametrize("seed", seeds(6))
 def test_every_corner_by_a_dense_nodal_analysis(seed: int) -> None:
     """numpy.linalg.solve at every corner of a mesh without loads, part by part."""
     rng = random.Random(100 + seed)

@@ -14,6 +14,7 @@ from lowfold.core.folding.words import same_of
 from lowfold.core.network.circuit import GROUND, SUPPLY, Branch, Circuit, build_circuit
 from lowfold.core.network.notation import read_text
 from lowfold.core.solving.nets import Load
+from tests.effort import seeds
 
 
 def circuit_of(text: str, closed: tuple[str, ...] = ()) -> Circuit:
@@ -59,7 +60,8 @@ def random_edges(rng: random.Random, *, dense: bool) -> str:
     )
 
 
-@pytest.mark.parametrize("seed", range(60))
+@pytest.mark.law
+@pytest.mark.parametrize("seed", seeds(30))
 def test_every_step_leaves_what_the_source_sees(seed: int) -> None:
     rng = random.Random(seed)
     circuit = circuit_of(random_edges(rng, dense=seed % 2 == 0))

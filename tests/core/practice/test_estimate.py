@@ -10,16 +10,11 @@ import pytest
 from lowfold.core.errors import DomainError
 from lowfold.core.network.notation import read_network
 from lowfold.core.network.tree import Chain, Element, Group, Part, Tap
-from lowfold.core.practice.estimate import (
-    ALLOWED,
-    EstimateQuestion,
-    estimate_question,
-    toil,
-    way_of,
-)
+from lowfold.core.practice.estimate import ALLOWED, EstimateQuestion, toil, way_of
 from lowfold.core.practice.levels import LEVELS, MOST_SEED
+from tests.core.practice.asked import estimate_question
 
-SEEDS = range(200)
+SEEDS = range(100)
 
 
 def ohms_of(item: Element | Tap) -> Fraction:

@@ -16,7 +16,8 @@ from lowfold.core.bench.predict import Model
 from lowfold.core.bench.suspects import part_is
 from lowfold.core.errors import DomainError, LowfoldError
 from lowfold.core.network.circuit import GROUND, SUPPLY, junctions
-from lowfold.core.practice.fault_drill import fault_question, hiddenness
+from lowfold.core.practice import fault_drill
+from lowfold.core.practice.fault_drill import hiddenness
 from lowfold.core.practice.hidden_fault import (
     DRAWN,
     KINDS,
@@ -32,6 +33,7 @@ from lowfold.core.practice.hidden_fault import (
 )
 from lowfold.core.practice.levels import LEVELS
 from lowfold.core.practice.naming import Named, same_fault
+from tests.core.practice.asked import fault_question
 
 SEEDS = range(16)
 Edges = list[tuple[str, int, int, float]]
@@ -161,7 +163,7 @@ def test_each_level_hides_more_than_the_one_before() -> None:
 def test_the_board_is_the_same_each_time_and_within_its_tolerance(level: int) -> None:
     for seed in range(8):
         question = fault_question(level, seed)
-        board, again = board_of(question), board_of(fault_question(level, seed))
+        board, again = board_of(question), board_of(fault_drill.fault_question(level, seed))
         assert [b.ohms for b in board.box.circuit.branches] == [
             b.ohms for b in again.box.circuit.branches
         ]

@@ -5,10 +5,10 @@ import math
 import pytest
 
 from lowfold.core.bench.points import Point
-from lowfold.core.practice.fault_drill import fault_question
 from lowfold.core.practice.hidden_fault import board_of, box_of, observed_at, points_of
 from lowfold.core.practice.levels import LEVELS
 from lowfold.core.practice.ways import FOUND, findable, short_way, way_taken
+from tests.core.practice.asked import fault_question
 
 
 @pytest.mark.parametrize("level", LEVELS)

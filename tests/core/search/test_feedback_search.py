@@ -13,6 +13,7 @@ from lowfold.core.parts.pool import PLENTY, Pool
 from lowfold.core.search.combine import Table, table
 from lowfold.core.search.feedback import FeedbackNeed, regulated_extremes, regulated_output
 from lowfold.core.search.feedback_search import search_feedback
+from tests.effort import seeds
 
 VALUES = [1e3, 2.2e3, 3.3e3, 4.7e3, 10e3, 22e3, 47e3, 100e3]
 
@@ -63,7 +64,8 @@ def every(need: FeedbackNeed) -> list[tuple[Fraction, ...]]:
     return sorted(found)
 
 
-@pytest.mark.parametrize("seed", range(60))
+@pytest.mark.law
+@pytest.mark.parametrize("seed", seeds(30))
 def test_candidates_are_the_best_of_all_pairs(seed: int) -> None:
     rng = random.Random(seed)
     per_leg = rng.choice([1, 1, 2])

@@ -4,7 +4,7 @@ import itertools
 from fractions import Fraction
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from lowfold.core.errors import DomainError, TooLargeError
@@ -14,6 +14,7 @@ from lowfold.core.parts.pool import PLENTY, Pool
 from lowfold.core.search.combine import table
 from lowfold.core.search.resistance_search import ResistanceNeed, search_resistance
 from lowfold.core.values.preferred import series_values
+from tests.effort import cases
 
 E24 = Pool.plenty(series_values(["E24"]))
 VALUES = [1.0, 2.2, 4.7, 10.0, 20.0, 33.0, 47.0, 50.0, 68.0, 100.0, 150.0, 470.0, 1000.0]
@@ -46,7 +47,7 @@ pools = st.lists(st.sampled_from(VALUES), min_size=1, max_size=7, unique=True).f
 
 
 @given(pools, st.floats(0.3, 2000), st.integers(1, 2), st.sampled_from([1, 5, 40]))
-@settings(max_examples=150)
+@cases(150)
 def test_candidates_are_the_nearest_there_are(
     pool: Pool, target: float, parts: int, limit: int
 ) -> None:
@@ -60,7 +61,7 @@ def test_candidates_are_the_nearest_there_are(
 
 
 @given(pools, st.floats(0.3, 2000))
-@settings(max_examples=60)
+@cases(60)
 def test_no_combination_is_listed_twice_and_each_is_what_it_says(pool: Pool, target: float) -> None:
     found = search_resistance(ResistanceNeed(target_ohms=target, pool=pool, limit=500))
     texts = [c.expression for c in found.candidates]
@@ -74,7 +75,7 @@ def test_no_combination_is_listed_twice_and_each_is_what_it_says(pool: Pool, tar
 
 
 @given(pools, st.floats(0.3, 2000), st.sampled_from(VALUES))
-@settings(max_examples=60)
+@cases(60)
 def test_more_parts_or_more_values_never_make_the_best_worse(
     pool: Pool, target: float, extra: float
 ) -> None:

@@ -3,7 +3,7 @@
 import itertools
 
 import pytest
-from hypothesis import assume, given, settings
+from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from lowfold.core.checking.verdict import Verdict
@@ -15,6 +15,7 @@ from lowfold.core.parts.pool import Pool
 from lowfold.core.search.leg_options import MOST_IN_LEGS, Structure, leg_options
 from lowfold.core.search.preferred_legs import pair_network
 from lowfold.core.search.sound_dividers import HEAVY, can_be_sound, sound_pairs, which_sound
+from tests.effort import cases
 
 #: Everything that a divider's brief accepts beside its target.
 BRIEFS = st.fixed_dictionaries(
@@ -48,7 +49,7 @@ def drawn_need(texts: dict[str, str], share: float) -> DividerBrief:
     return need
 
 
-@settings(max_examples=60)
+@cases(60)
 @given(BRIEFS, st.floats(0.01, 0.97))
 def test_what_is_presumed_is_what_weighing_says(texts: dict[str, str], share: float) -> None:
     need = drawn_need(texts, share)
@@ -60,7 +61,7 @@ def test_what_is_presumed_is_what_weighing_says(texts: dict[str, str], share: fl
     assert list(told) == weighed
 
 
-@settings(max_examples=40)
+@cases(40)
 @given(BRIEFS, st.floats(0.01, 0.97))
 def test_runs_leave_no_sound_pair_out_and_the_lightest_is_among_the_light(
     texts: dict[str, str], share: float

@@ -1,6 +1,6 @@
 """Kirchhoff's laws as checks of a solution."""
 
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from lowfold.core.network.circuit import Circuit, build_circuit
@@ -10,6 +10,7 @@ from lowfold.core.solving.balance import balances
 from lowfold.core.solving.nets import Load
 from lowfold.core.solving.solution import Solution, solve
 from tests.core.strategies import trees
+from tests.effort import cases
 
 
 def solved(
@@ -21,7 +22,7 @@ def solved(
 
 
 @given(trees(), st.floats(0.1, 100), st.sampled_from([0.0, 0.5, 50.0]))
-@settings(max_examples=60)
+@cases(60)
 def test_kirchhoffs_laws_and_the_power_balance_hold(
     network: Element, volts: float, source: float
 ) -> None:

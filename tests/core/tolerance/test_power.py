@@ -16,6 +16,7 @@ from lowfold.core.solving.solution import solve
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
 from lowfold.core.tolerance.power import worst_power
 from tests.core.strategies import random_mesh
+from tests.effort import seeds
 
 
 def box_of(
@@ -61,7 +62,8 @@ def test_power_peaks_inside_the_range_where_it_meets_what_it_sees() -> None:
     assert found.volts == pytest.approx(10 * 1650 / 2650, rel=1e-12)
 
 
-@pytest.mark.parametrize("seed", range(2))
+@pytest.mark.law
+@pytest.mark.parametrize("seed", seeds(2))
 def test_worst_power_against_corners_of_the_others_and_a_scalar_search(seed: int) -> None:
     # scipy.optimize.minimize_scalar over the part's own range, at every corner of the rest
     rng = random.Random(seed)
@@ -96,7 +98,8 @@ def test_worst_power_under_a_stated_current() -> None:
     assert worst_power(box, 0).volts == pytest.approx(0.02 * 105)
 
 
-@pytest.mark.parametrize("seed", range(4))
+@pytest.mark.law
+@pytest.mark.parametrize("seed", seeds(4))
 def test_a_power_peak_inside_the_box_against_dense_sampling(seed: int) -> None:
     rng = random.Random(seed)
     # R2 may equal what it sees, so its power peaks inside its range

@@ -6,7 +6,7 @@ import random
 from dataclasses import replace
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from uncertainties import ufloat
 
@@ -18,6 +18,7 @@ from lowfold.core.solving.solution import solve
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
 from lowfold.core.tolerance.spread import output_spread, resistance_spread
 from tests.core.strategies import random_mesh, random_tree, tapped, trees
+from tests.effort import cases
 
 
 def box_of(
@@ -136,7 +137,7 @@ def test_the_corner_named_gives_the_extreme() -> None:
 
 
 @given(trees(), st.floats(0.001, 0.4))
-@settings(max_examples=50)
+@cases(50)
 def test_resistance_extremes_are_all_low_and_all_high(network: Element, half: float) -> None:
     # Rayleigh's monotonicity law; a network of one tolerance scales as a whole
     circuit = build_circuit(network)
@@ -153,7 +154,7 @@ def test_equal_parts_average() -> None:
 
 
 @given(trees(), st.integers(0, 7), st.floats(1.01, 3))
-@settings(max_examples=50)
+@cases(50)
 def test_resistance_never_falls_when_a_part_rises(
     network: Element, which: int, factor: float
 ) -> None:

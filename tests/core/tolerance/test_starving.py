@@ -19,6 +19,7 @@ from lowfold.core.tolerance.corners import starves
 from lowfold.core.tolerance.extremes import extremes, starving_loads
 from lowfold.core.tolerance.power import worst_power
 from lowfold.core.tolerance.spread import output_spread, sensitivities
+from tests.effort import seeds
 
 FloatArray = npt.NDArray[np.float64]
 
@@ -113,7 +114,8 @@ def random_box(rng: random.Random) -> Box:
     return Box(circuit, Supply(volts, rng.choice([0.0, 0.1]), source), tuple(loads), halves)
 
 
-@pytest.mark.parametrize("seed", range(60))
+@pytest.mark.law
+@pytest.mark.parametrize("seed", seeds(30))
 def test_no_point_of_the_box_lies_outside_and_the_extremes_are_points_of_it(seed: int) -> None:
     box = random_box(random.Random(seed))
     if not starves(box):

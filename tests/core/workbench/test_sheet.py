@@ -3,7 +3,7 @@
 import re
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from lowfold.core.checking.verdict import Verdict
@@ -14,6 +14,7 @@ from lowfold.core.needs.listing import RANK
 from lowfold.core.needs.resistance import ResistanceBrief
 from lowfold.core.network.notation import read_text
 from lowfold.core.workbench.sheet import build_sheet
+from tests.effort import cases
 
 BUOY = {
     "supply_v": "14.4", "supply_tolerance": "0 %", "target_v": "3V0", "within": "3 %",
@@ -79,7 +80,7 @@ def test_tokens_are_shown_as_understood() -> None:
         max_size=4,
     ),
 )
-@settings(max_examples=80)
+@cases(80)
 def test_no_brief_crashes(kind: BriefKind, texts: dict[str, str]) -> None:
     reading = read_brief(kind, texts)
     assert (reading.need is None) == any(not t.ok for t in reading.tokens.values())

@@ -259,8 +259,18 @@ export const removeDesign = (id: number): Promise<Outcome<unknown>> =>
 export const askOpened = (body: Schemas["OpenedAsk"]): Promise<Outcome<OpenedAnswer>> =>
   settle(server.POST("/api/sheet/opened", { body }));
 
-export const askAdvice = (body: Schemas["OpenedAsk"]): Promise<Outcome<AdvisedAnswer>> =>
-  settle(server.POST("/api/sheet/advice", { body }));
+/** What would pass; the job that works it out where that takes longer than two seconds. */
+export const askAdvice = (
+  body: Schemas["OpenedAsk"],
+  signal: AbortSignal,
+): Promise<Outcome<AdvisedAnswer | JobAnswer>> =>
+  settle(
+    server.POST("/api/sheet/advice", {
+      body,
+      signal,
+      headers: { prefer: "respond-async, wait=2" },
+    }),
+  );
 
 export const drawMany = (body: Schemas["DrawnAsk"]): Promise<Outcome<JobAnswer>> =>
   settle(server.POST("/api/sheet/drawn", { body }));

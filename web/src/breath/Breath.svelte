@@ -116,6 +116,10 @@
                     breath.rescue.limit ||
                     breath.rescue.looked}</span
                 >
+              {:else if breath.advising.trouble}
+                <span class="text-soft"
+                  >None passes; what would was not found out: {breath.advising.trouble}</span
+                >
               {/if}
             </p>
           {:else if breath.sheet}

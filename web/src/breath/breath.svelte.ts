@@ -1,6 +1,5 @@
 /** A need said in one line: what was understood of it, and the choice that stands first for it. */
 import {
-  askAdvice,
   askSheet,
   newDesign,
   readNeed,
@@ -9,6 +8,7 @@ import {
   type NeedAnswer,
   type SheetAnswer,
 } from "$api";
+import { Advising } from "../shell/advising.svelte";
 import { Latest } from "../shell/latest";
 
 /** A piece of the text: understood as a token, not understood, or neither a figure nor a name. */
@@ -37,11 +37,11 @@ export class BreathState {
   read = $state.raw<NeedAnswer | null>(null);
   sheet = $state.raw<SheetAnswer | null>(null);
   /** Where nothing passes: the cheapest change that does, or that there is none. */
-  rescue = $state.raw<AdvisedAnswer | null>(null);
+  readonly advising = new Advising();
+  rescue = $derived<AdvisedAnswer | null>(this.advising.answer);
   trouble = $state("");
   making = $state(false);
   #asked = new Latest();
-  #latestRescue = new Latest();
   #asking: AbortController | null = null;
 
   /** The text that the reading is of. */
@@ -65,7 +65,8 @@ export class BreathState {
     this.#asked.drop();
     this.#asking?.abort();
     this.text = this.trouble = "";
-    this.read = this.sheet = this.rescue = null;
+    this.advising.drop();
+    this.read = this.sheet = null;
   }
 
   async type(text: string): Promise<void> {
@@ -98,13 +99,11 @@ export class BreathState {
   }
 
   async #lookForRescue(): Promise<void> {
-    this.#latestRescue.drop();
-    this.rescue = null;
+    this.advising.drop();
     const { read, sheet, first } = this;
     if (!read?.kind || !sheet || sheet.careful || !first) return;
     const ask = { kind: read.kind, brief: read.tokens, choice: first.notation };
-    const found = await this.#latestRescue.of(askAdvice({ ...ask, distribution: "uniform" }));
-    if (found?.data) this.rescue = found.data;
+    await this.advising.of({ ...ask, distribution: "uniform" });
   }
 
   /** Make a design of it; answers its id, or nothing where it failed. */

@@ -4,7 +4,8 @@
 
   type Props = { view: OpenedState };
   let { view }: Props = $props();
-  const advised = $derived(view.advised);
+  const advising = $derived(view.advising);
+  const advised = $derived(advising.answer);
 </script>
 
 {#if view.followed}
@@ -15,10 +16,16 @@
     >
   </div>
 {/if}
-{#if view.adviceTrouble}<p class="text-fail mt-2">✕ {view.adviceTrouble}</p>
+{#if advising.trouble}<p class="text-fail mt-2">✕ {advising.trouble}</p>
 {:else if !advised}
   <p class="text-soft mt-2 flex items-center gap-2" role="status">
-    <span class="loading loading-dots loading-xs" aria-hidden="true"></span> Trying what would pass…
+    <span class="loading loading-dots loading-xs" aria-hidden="true"></span>
+    Trying what would pass…
+    {#if advising.work.running}
+      <span class="text-note">{advising.work.job?.words}</span>
+      <button type="button" class="btn btn-xs" onclick={() => advising.work.cancel()}>Cancel</button
+      >
+    {/if}
   </p>
 {:else if advised.verdict === "pass"}
   <p class="mt-2">It passes as it is.</p>

@@ -38,8 +38,8 @@
       </h2>
       <span class="ml-auto"
         ><VerdictMark
-          verdict={view.advised?.verdict ?? null}
-          word={view.advised ? (view.advised.verdict ?? "not judged") : ""}
+          verdict={view.advising.answer?.verdict ?? null}
+          word={view.advising.answer ? (view.advising.answer.verdict ?? "not judged") : ""}
         /></span
       >
     </div>
@@ -59,7 +59,7 @@
       {:else if view.tab === "spread"}<Spread {view} answer={view.answer} />
       {:else if view.tab === "load"}<LoadLine
           answer={view.answer}
-          lightest={view.advised?.lightest ?? ""}
+          lightest={view.advising.answer?.lightest ?? ""}
         />
       {:else if view.tab === "power"}<Power answer={view.answer} />
       {:else}<Faults answer={view.answer} />{/if}

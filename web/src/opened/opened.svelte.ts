@@ -1,16 +1,15 @@
 /** One choice looked into: its pictures, what would make it pass, and long draws of samples. */
 import {
-  askAdvice,
   askOpened,
   drawMany,
   type AdviceAnswer,
-  type AdvisedAnswer,
   type Design,
   type DrawnAnswer,
   type OpenedAnswer,
   type ScatterPicture,
 } from "$api";
 
+import { Advising } from "../shell/advising.svelte";
 import { WatchedJob } from "../shell/job.svelte";
 import { Latest } from "../shell/latest";
 
@@ -53,12 +52,11 @@ export class OpenedState {
   tab = $state<Tab>("spread");
   distribution = $state<Distribution>("uniform");
   answer = $state.raw<OpenedAnswer | null>(null);
-  advised = $state.raw<AdvisedAnswer | null>(null);
   trouble = $state("");
-  adviceTrouble = $state("");
   title = $state("");
   followed = $state.raw<{ way: AdviceAnswer; before: Before } | null>(null);
   readonly many = new WatchedJob();
+  readonly advising = new Advising();
 
   /** The pictures of the long draw once it is done, else those of the first look. */
   scatters = $derived<ScatterPicture[]>(
@@ -69,7 +67,6 @@ export class OpenedState {
 
   #subject: () => Subject;
   #pictures = new Latest();
-  #advice = new Latest();
 
   constructor(subject: () => Subject) {
     this.#subject = subject;
@@ -94,10 +91,9 @@ export class OpenedState {
 
   async #fill(): Promise<void> {
     this.title = this.#subject().title;
-    this.answer = this.advised = null;
-    this.adviceTrouble = "";
+    this.answer = null;
     // Trying what would pass may take seconds; the pictures do not wait for it.
-    await Promise.all([this.#picture(), this.#advise()]);
+    await Promise.all([this.#picture(), this.advising.of(this.#asked())]);
   }
 
   async #picture(): Promise<void> {
@@ -107,13 +103,6 @@ export class OpenedState {
     if (!found) return;
     if (found.data) this.answer = found.data;
     else this.trouble = found.error.detail;
-  }
-
-  async #advise(): Promise<void> {
-    const found = await this.#advice.of(askAdvice(this.#asked()));
-    if (!found) return;
-    this.advised = found.data ?? null;
-    this.adviceTrouble = found.error?.detail ?? "";
   }
 
   async spreadAs(distribution: Distribution): Promise<void> {
@@ -146,7 +135,7 @@ export class OpenedState {
 
   close(): void {
     this.#pictures.drop();
-    this.#advice.drop();
+    this.advising.drop();
     this.many.close();
   }
 }

@@ -102,9 +102,17 @@
             sheet.rescue.limit ||
             sheet.rescue.looked}</span
         >
+      {:else if sheet.advising.trouble}
+        <span class="text-soft" role="status"
+          >None of these passes; what would was not found out: {sheet.advising.trouble}</span
+        >
       {:else if sheet.rows.length > 0}
         <span class="text-soft" role="status"
-          >None of these passes; what would is being looked for…</span
+          >None of these passes; what would is being looked for…
+          {#if sheet.advising.work.running}{sheet.advising.work.job?.words}
+            <button type="button" class="link" onclick={() => sheet.advising.work.cancel()}
+              >Cancel</button
+            >{/if}</span
         >
       {/if}
     </p>

@@ -1,6 +1,5 @@
 /** One open sheet: the brief as typed and what the server makes of it. */
 import {
-  askAdvice,
   askBeside,
   askSheet,
   askShown,
@@ -18,6 +17,7 @@ import {
 
 import { KeptDesign } from "../shell/kept.svelte";
 import type { Before, Subject } from "../opened/opened.svelte";
+import { Advising } from "../shell/advising.svelte";
 import { Latest } from "../shell/latest";
 import type { Kept } from "../shell/undoing";
 import { arranged, type Filter, type Order } from "./ordering";
@@ -40,7 +40,8 @@ export class SheetState extends KeptDesign implements Subject {
   held = $state<string | null>(null);
   beside = $state.raw<BesideAnswer | null>(null);
   /** Where nothing passes: the cheapest change that does, or that there is none. */
-  rescue = $state.raw<AdvisedAnswer | null>(null);
+  readonly advising = new Advising();
+  rescue = $derived<AdvisedAnswer | null>(this.advising.answer);
   trading = $state(false);
   trades = $state.raw<TradesAnswer | null>(null);
 
@@ -63,7 +64,6 @@ export class SheetState extends KeptDesign implements Subject {
   #latest = new Latest();
   #latestTrades = new Latest();
   #latestBeside = new Latest();
-  #latestRescue = new Latest();
 
   constructor(design: Design) {
     super(design);
@@ -196,14 +196,12 @@ export class SheetState extends KeptDesign implements Subject {
 
   /** Work out beside the sheet what would pass, where nothing listed does. */
   async #lookForRescue(sheet: SheetAnswer): Promise<void> {
-    this.#latestRescue.drop();
+    this.advising.drop();
     const first = sheet.choices.find((row) => row.listed) ?? sheet.choices[0];
-    this.rescue = null;
     if (sheet.careful || !first) return;
     const { kind, brief } = this;
     const ask = { kind, brief, choice: first.notation, distribution: "uniform" as const };
-    const found = await this.#latestRescue.of(askAdvice(ask));
-    if (found?.data) this.rescue = found.data;
+    await this.advising.of(ask);
   }
 
   listMore(): void {

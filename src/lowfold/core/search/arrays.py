@@ -8,6 +8,7 @@ resistance of one and n² times its power, common practice).
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass
 from fractions import Fraction
 from typing import Final
@@ -16,7 +17,7 @@ import numpy as np
 
 from lowfold.core.network.tree import Element, Part, chain, group
 from lowfold.core.parts.pool import Pool
-from lowfold.core.search.contexts import Drive
+from lowfold.core.search.contexts import ROUNDING, Drive
 
 __all__ = ["MOST_IN_ARRAY", "PartArray", "search_arrays"]
 
@@ -79,58 +80,68 @@ def search_arrays(
     most : int
         Parts of an array at most.
     """
-    values = np.asarray(pool.ohms)
-    target = Fraction(repr(float(target_ohms)))
-    found: list[tuple[tuple[object, ...], PartArray]] = []
-    if not len(values):
+    if not len(pool.ohms):
         return []
-    alone = target_ohms
-    if beside is not None:
-        alone = target_ohms * beside / (beside - target_ohms) if beside > target_ohms else math.inf
-    for series in range(1, most + 1):
-        for parallel in range(1, most // series + 1):
-            parts = series * parallel
-            if parts <= more_than:
-                continue
-            # Each size's error is least beside the value that would hit; the nearest that are
-            # cool enough lie one way, where the whole takes less.
-            place = int(np.searchsorted(values, alone * parallel / series))
-            for step in (-1, 1):
-                at = place - (step < 0)
-                while 0 <= at < len(values):
-                    one = _judged(pool, at, series, parallel, target, drive, beside)
-                    if one is not None:
-                        size = one.parts
-                        error = abs(one.error)
-                        if within is None or error <= within * (1 + 1e-12):
-                            key = (error, size) if within is None else (size, error)
-                            found.append(((*key, series), one))
-                        break
-                    at += step
+    shapes = [
+        (series, parallel)
+        for series in range(1, most + 1)
+        for parallel in range(1, most // series + 1)
+        if series * parallel > more_than
+    ]
+    target = Fraction(repr(float(target_ohms)))
+    found = []
+    for (series, parallel), at in _nearest_cool(pool, shapes, target_ohms, drive, beside):
+        one = _array(pool.ohms[at], series, parallel, target, drive, beside)
+        error, size = abs(one.error), one.parts
+        if within is None or error <= within * (1 + ROUNDING):
+            key = (error, size, series) if within is None else (size, error, series)
+            found.append((key, one))
     found.sort(key=lambda f: f[0])
     return [one for _, one in found[:limit]]
 
 
-def _judged(
+def _nearest_cool(
     pool: Pool,
-    at: int,
+    shapes: list[tuple[int, int]],
+    target_ohms: float,
+    drive: Drive,
+    beside: float | None,
+) -> Iterator[tuple[tuple[int, int], int]]:
+    """Yield the value that hits best from either side, of each shape, cool and in stock.
+
+    Each size's error is least beside the value that would hit; the nearest that are cool enough lie
+    one way, where the whole takes less.
+    """
+    values, counts = np.asarray(pool.ohms), np.asarray(pool.counts)
+    alone = target_ohms
+    if beside is not None:
+        alone = target_ohms * beside / (beside - target_ohms) if beside > target_ohms else math.inf
+    for shape in shapes:
+        parts, over = shape[0] * shape[1], shape[0] / shape[1]
+        array = values * over
+        whole = array if beside is None else array * beside / (array + beside)
+        each = drive.whole_watts(whole) * (whole / array) / parts
+        usable = each <= drive.allowed_watts * (1 + ROUNDING)
+        rows = np.flatnonzero(usable & (counts >= parts))
+        place = int(np.searchsorted(rows, np.searchsorted(values, alone / over)))
+        for row in rows[max(place - 1, 0) : place + 1].tolist():
+            yield shape, row
+
+
+def _array(
+    ohms: float,
     series: int,
     parallel: int,
     target: Fraction,
     drive: Drive,
     beside: float | None,
-) -> PartArray | None:
-    """Return the array of one value if there are enough of it and none is too hot."""
-    parts = series * parallel
-    if pool.counts[at] < parts:
-        return None
-    ohms = pool.ohms[at]
+) -> PartArray:
+    """Return one array, its error unrounded."""
     array = whole = Fraction(repr(float(ohms))) * series / parallel
     if beside is not None:
         load = Fraction(repr(float(beside)))
         whole = array * load / (array + load)
     taken = float(drive.whole_watts(np.array([float(whole)]))[0])
-    each = taken * float(whole / array) / parts  # of parallel powers, the share of conductance
-    if not each <= drive.allowed_watts * (1 + 1e-12) or not math.isfinite(each):
-        return None
+    # Of parallel powers, the share of conductance
+    each = taken * float(whole / array) / (series * parallel)
     return PartArray(ohms, series, parallel, float(whole), float(whole / target - 1), each)

@@ -26,6 +26,7 @@ import numpy.typing as npt
 
 from lowfold.core.errors import TooLargeError
 from lowfold.core.network.circuit import GROUND, SUPPLY, Branch
+from lowfold.core.tolerance.programs import Program
 
 __all__ = ["MOST_STARVING", "Draws", "Point", "greatest_power", "greatest_voltage"]
 
@@ -107,6 +108,7 @@ class _Programs:
         self.unit = self.scale if voltage else draws.supply[1]  # of the supply's own column
         self.ratio = draws.low / draws.high
         self.balance, self.entering = self._kirchhoff()
+        self._program: tuple[_Tried, Program] | None = None  # of what was asked last
 
     def _largest(self) -> float:
         """Return the largest voltage there can be, V: between given ends, or of a current."""
@@ -172,10 +174,10 @@ class _Programs:
             row[self.driven] = -1 / inside
         return row
 
-    def _bounds(self, tried: _Tried) -> list[tuple[float | None, float | None]]:
+    def _bounds(self, tried: _Tried) -> list[tuple[float, float]]:
         draws = self.draws
         floor = -1.0 if draws.below else 0.0
-        found: list[tuple[float | None, float | None]] = [(floor, 1.0)] * self.first
+        found = [(floor, 1.0)] * self.first
         found += [(-1.0, 1.0)] * len(draws.branches)
         for node in self.at:
             least, most = draws.drawn[node]
@@ -223,9 +225,6 @@ class _Programs:
         TooLargeError
             If too many programs were needed already.
         """
-        # Imported here: half a second of every start that only a starving load needs.
-        from scipy.optimize import linprog  # noqa: PLC0415
-
         self.count += 1
         if self.count > MOST_PROGRAMS:
             msg = (
@@ -234,21 +233,11 @@ class _Programs:
                 "draw less"
             )
             raise TooLargeError(msg, field="loads")
-        limits, right = self._limits(tried)
-        found = linprog(
-            -aim,
-            A_ub=limits,
-            b_ub=right,
-            A_eq=self.balance,
-            b_eq=self.entering,
-            bounds=self._bounds(tried),
-            method="highs-ds",
-            options={"primal_feasibility_tolerance": 1e-10, "dual_feasibility_tolerance": 1e-10},
-        )
-        if found.status == 2 or found.x is None:
-            return None
-        point: FloatArray = found.x
-        return point
+        if self._program is None or self._program[0] is not tried:
+            bounds = self._bounds(tried)
+            made = Program(*self._limits(tried), self.balance, self.entering, bounds)
+            self._program = tried, made
+        return self._program[1].best(aim)
 
     def open_choice(self, tried: _Tried, point: FloatArray) -> list[_Tried]:
         """Return both ways of what a point leaves open most; empty where it is a real state."""

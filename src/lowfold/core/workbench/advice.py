@@ -45,7 +45,7 @@ from lowfold.core.workbench.advice_parts import (
     tighter,
 )
 from lowfold.core.workbench.heat import too_hot
-from lowfold.core.workbench.joint import Joint, cheapest
+from lowfold.core.workbench.joint import Joint, Progress, cheapest
 from lowfold.core.workbench.looking import dear, look_through, weighed_together
 
 __all__ = ["Advised", "advise", "advise_stated", "lightest"]
@@ -75,7 +75,11 @@ class Advised:
 
 
 def advise(
-    kind: BriefKind, texts: Mapping[str, str], network: Element, stock: Stock | None = None
+    kind: BriefKind,
+    texts: Mapping[str, str],
+    network: Element,
+    stock: Stock | None = None,
+    progress: Progress | None = None,
 ) -> Advised:
     """Return ways to make a choice pass, those that pass first, then in the order of their cost.
 
@@ -94,12 +98,15 @@ def advise(
         The network as a tree, or a netlist.
     stock : Stock | None
         Drawer and families of the user.
+    progress : callable, optional
+        Told how far it is: a share and words.
     """
     own = stock or Stock()
     need = read_brief(kind, texts, own.families).need
     if need is None:
         return Advised()
-    return _advised(Case(texts, weigh(need, network).judged, network, own, need, kind))
+    case = Case(texts, weigh(need, network).judged, network, own, need, kind)
+    return _advised(case, progress)
 
 
 def advise_stated(texts: Mapping[str, str], stock: Stock | None = None) -> Advised:
@@ -120,11 +127,11 @@ def advise_stated(texts: Mapping[str, str], stock: Stock | None = None) -> Advis
     return _advised(Case(texts, stated.weighed(), network, own, None, None))
 
 
-def _advised(case: Case) -> Advised:
+def _advised(case: Case, progress: Progress | None = None) -> Advised:
     if case.judged.verdict not in {Verdict.FAIL, Verdict.MARGINAL}:
         return Advised()
     limit = _limit(case)
-    joint = cheapest(case)
+    joint = cheapest(case, progress)
     other, looked = ([], "") if _known_whole(case, joint) else _other_choice(case)
     found = [*other, *([joint.way] if joint.way else [])]
     if case.need is None or not dear(case.need):

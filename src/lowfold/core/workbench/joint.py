@@ -49,10 +49,13 @@ from lowfold.core.workbench.buying import (
 )
 from lowfold.core.workbench.looking import dear
 
-__all__ = ["Joint", "cheapest"]
+__all__ = ["Joint", "Progress", "cheapest"]
 
 FloatArray = npt.NDArray[np.float64]
 IntArray = npt.NDArray[np.int64]
+
+#: Told how far it is: a share and words.
+Progress = Callable[[float, str], None]
 
 TRIED: Final = 6  #: ways of one kind weighed before the next kind
 #: Pairs judged of one kind, and of all; a million takes about a second.
@@ -86,23 +89,25 @@ class _Kind:
         return {**self.series.changes, **self.grade.changes}
 
 
-def cheapest(case: Case) -> Joint:
+def cheapest(case: Case, progress: Progress | None = None) -> Joint:
     """Return the cheapest change of what is bought that passes every gate.
 
     Parameters
     ----------
     case : Case
         What advice is about.
+    progress : callable, optional
+        Told how far the kinds are gone through: a share and words.
     """
     need = case.need
     if need is None or case.kind is None:
         return Joint(None, "", proven=False)
     own, tracks = bool(need.parts.own), need.parts.ratio is not None
     if isinstance(need, DividerBrief) and not own and not tracks:
-        return _Looking(case, need).through()
+        return _Looking(case, need).through(progress)
     # A resistance is at its ends with all parts low or all high, which parts that track are too
     if isinstance(need, ResistanceBrief) and not own and need.in_place_ohms is None:
-        return _Looking(case, need).through()
+        return _Looking(case, need).through(progress)
     return Joint(_searched(case, need), "", proven=False)
 
 
@@ -117,9 +122,12 @@ class _Looking:
         self.left = MOST_IN_ALL  #: pairs that may still be judged
         self.whole = True  #: every kind was looked through to its end
 
-    def through(self) -> Joint:
+    def through(self, progress: Progress | None) -> Joint:
         """Go through the kinds, cheapest first, until none left can be cheaper than one found."""
-        for kind in sorted(self._kinds(), key=lambda k: k.cost):
+        kinds = sorted(self._kinds(), key=lambda k: k.cost)
+        for done, kind in enumerate(kinds):
+            if progress is not None:
+                progress(done / len(kinds), f"kind {done + 1} of {len(kinds)} of what is sold")
             if self.best is not None and kind.cost >= self.best[0]:
                 break
             self._look_at(kind)
