@@ -25,13 +25,12 @@ from playwright.sync_api import (
     sync_playwright,
 )
 
-from lowfold.api.app import create_app
 from lowfold.api.lanes import Lanes
 from lowfold.core.bench.workshop import Workshop
 from lowfold.demo.designs import load_demo
 from lowfold.settings import Settings
 from lowfold.store.database import Database
-from tests.conftest import Server
+from tests.conftest import LentApp, Server
 
 BROWSER: dict[str, Any] = {
     "executable_path": shutil.which("chromium") or "/usr/bin/chromium",
@@ -112,10 +111,13 @@ class Hosted(Server):
     hosted: uvicorn.Server
     thread: threading.Thread
 
+    def __init__(self, data: Path, lent: LentApp | None = None) -> None:
+        super().__init__(data)
+        self.lent = lent or LentApp(workers=1)
+
     def start(self) -> None:
-        app = create_app(Settings(data=self.data, workers=1))
         config = uvicorn.Config(
-            app,
+            self.lent.on(self.data),
             host="127.0.0.1",
             port=self.port,
             log_level="critical",
@@ -160,11 +162,11 @@ def port(tmp_path_factory: pytest.TempPathFactory) -> int:
 
 
 @pytest.fixture
-def demo(tmp_path: Path, demo_data: Path, port: int) -> Iterator[Server]:
+def demo(tmp_path: Path, demo_data: Path, port: int, lent_app: LentApp) -> Iterator[Server]:
     """A server on the demo data, in a directory that outlives a restart."""
     data = tmp_path / "data"
     shutil.copytree(demo_data, data)
-    found = Hosted(data)
+    found = Hosted(data, lent_app)
     found.port = port
     found.start()
     yield found
