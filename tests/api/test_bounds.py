@@ -10,6 +10,7 @@ import signal
 import socket
 import stat
 import time
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -47,14 +48,23 @@ def long_yield(seed: int) -> dict[str, Any]:
     }  # fmt: skip
 
 
+@pytest.fixture(scope="module")
+def serving(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
+    """One server for all that leaves it as it was but for what is stored."""
+    found = Server(tmp_path_factory.mktemp("serving"))
+    found.start()
+    yield found
+    found.stop()
+
+
 def median(times: list[float]) -> float:
     return sorted(times)[len(times) // 2]
 
 
-def test_forty_long_requests_starve_nobody(server: Server) -> None:
+def test_forty_long_requests_starve_nobody(serving: Server) -> None:
     async def measured() -> tuple[list[int], float, float]:
         limits = httpx2.Limits(max_connections=100)
-        async with httpx2.AsyncClient(base_url=server.url, timeout=60, limits=limits) as http:
+        async with httpx2.AsyncClient(base_url=serving.url, timeout=60, limits=limits) as http:
             await http.post("/api/sheet", json=SENSE)
             long = [
                 asyncio.create_task(http.post("/api/network/yield", json=long_yield(k)))
@@ -97,28 +107,31 @@ def cpu_of_children(pid: int) -> float:
     return ticks / os.sysconf("SC_CLK_TCK")
 
 
-def test_what_nobody_waits_for_stops(server: Server) -> None:
-    assert server.process is not None
+def test_what_nobody_waits_for_stops(serving: Server) -> None:
+    assert serving.process is not None
     httpx2.post(
-        f"{server.url}/api/network/yield", json={**long_yield(0), "samples": 10}, timeout=30
+        f"{serving.url}/api/network/yield", json={**long_yield(0), "samples": 10}, timeout=30
     )
     with pytest.raises(httpx2.TimeoutException):
-        httpx2.post(f"{server.url}/api/network/yield", json=long_yield(1), timeout=0.4)
+        httpx2.post(f"{serving.url}/api/network/yield", json=long_yield(101), timeout=0.4)
     time.sleep(1.0)
-    before = cpu_of_children(server.process.pid)
+    before = cpu_of_children(serving.process.pid)
     time.sleep(1.0)
-    assert cpu_of_children(server.process.pid) - before < 0.5
+    assert cpu_of_children(serving.process.pid) - before < 0.5
 
 
-def test_a_request_may_be_answered_by_a_job(server: Server) -> None:
+def test_a_request_may_be_answered_by_a_job(serving: Server) -> None:
     ask = {**long_yield(3), "samples": 450_000}
     begun = httpx2.post(
-        f"{server.url}/api/network/yield", json=ask, headers={"prefer": "respond-async"}, timeout=10
+        f"{serving.url}/api/network/yield",
+        json=ask,
+        headers={"prefer": "respond-async"},
+        timeout=10,
     )
     assert (begun.status_code, begun.headers["preference-applied"]) == (202, "respond-async")
     where, told = begun.headers["location"], set()
     for _ in range(600):
-        job = httpx2.get(f"{server.url}{where}").json()
+        job = httpx2.get(f"{serving.url}{where}").json()
         told.add(job["progress"])
         if job["state"] != "running":
             break
@@ -127,16 +140,28 @@ def test_a_request_may_be_answered_by_a_job(server: Server) -> None:
     assert sum(job["result"]["outputs"][0]["histogram"]["counts"]) == 450_000
     assert len(told) > 2
     bad = httpx2.post(
-        f"{server.url}/api/network/solve", json={"network": "1k +", "supply_v": 5},
+        f"{serving.url}/api/network/solve", json={"network": "1k +", "supply_v": 5},
         headers={"prefer": "respond-async"},
     )  # fmt: skip
     for _ in range(200):
-        job = httpx2.get(f"{server.url}{bad.headers['location']}").json()
+        job = httpx2.get(f"{serving.url}{bad.headers['location']}").json()
         if job["state"] != "running":
             break
         time.sleep(0.05)
     assert job["state"] == "failed"
     assert job["words"].startswith("the text ends at character 5")
+
+
+def test_what_takes_longer_than_its_client_waits_becomes_a_job(serving: Server) -> None:
+    # RFC 7240, 4.1 and 4.3: an answer if it comes within `wait` seconds, else 202
+    where = f"{serving.url}/api/network/yield"
+    prefer = {"prefer": 'respond-async, wait="1"'}
+    quick = httpx2.post(where, json={**long_yield(5), "samples": 100}, headers=prefer, timeout=30)
+    assert quick.status_code == 200
+    slow = httpx2.post(where, json=long_yield(6), headers=prefer, timeout=30)
+    assert (slow.status_code, slow.headers["location"]) == (202, f"/api/jobs/{slow.json()['id']}")
+    ended = httpx2.delete(f"{serving.url}{slow.headers['location']}").json()
+    assert ended["state"] == "cancelled"
 
 
 def test_it_stops_within_seconds_with_requests_open(server: Server) -> None:
@@ -168,15 +193,18 @@ def test_a_lane_that_is_full_says_when_to_come_back() -> None:
         lanes.close()
 
 
-def test_of_many_jobs_begun_at_once_two_run(server: Server) -> None:
+def test_of_many_jobs_begun_at_once_two_run(serving: Server) -> None:
     ask = {"kind": "divider", "brief": SENSE["brief"], "choice": "R1=200k + @OUT + R2=56k"}
 
-    def begin(_: int) -> int:
-        return httpx2.post(f"{server.url}/api/sheet/drawn", json=ask, timeout=30).status_code
+    def begin(_: int) -> httpx2.Response:
+        return httpx2.post(f"{serving.url}/api/sheet/drawn", json=ask, timeout=30)
 
     with concurrent.futures.ThreadPoolExecutor(8) as pool:
-        codes = list(pool.map(begin, range(8)))
-    assert sorted(codes) == [202, 202, *[422] * 6]
+        begun = list(pool.map(begin, range(8)))
+    assert sorted(one.status_code for one in begun) == [202, 202, *[422] * 6]
+    for one in begun:
+        if one.status_code == 202:
+            httpx2.delete(f"{serving.url}/api/jobs/{one.json()['id']}")
 
 
 # Guards
@@ -309,8 +337,8 @@ def at_once(count: int, one: Any) -> list[int]:
         return list(pool.map(one, range(count)))
 
 
-def test_races_end_in_words(server: Server) -> None:
-    url = server.url
+def test_races_end_in_words(serving: Server) -> None:
+    url = serving.url
     family = {"rating_w": 0.1}
     codes = at_once(48, lambda k: httpx2.put(f"{url}/api/families/new {k // 8}", json=family).status_code)  # fmt: skip
     assert set(codes) == {200}
