@@ -16,6 +16,7 @@ from lowfold.core.search.assemblies import arrangements, nearest_assemblies
 from lowfold.core.search.contexts import Drive
 from lowfold.core.search.resistance_search import ResistanceNeed, search_resistance
 from lowfold.core.values.preferred import series_values
+from tests.effort import seeds
 
 VALUES = [1.0, 2.2, 4.7, 10.0, 20.0, 33.0, 47.0, 50.0, 68.0, 100.0, 150.0, 470.0, 1000.0]
 
@@ -101,7 +102,18 @@ def hottest(shape: tuple[object, ...], volts: Fraction) -> Fraction:
     return max(hottest(i, amps * ohms_of(i)) for i in items)  # type: ignore[arg-type]
 
 
-@pytest.mark.parametrize("seed", range(20))
+def test_one_part_cools_while_another_heats() -> None:
+    # 1400 ∥ (3 × 160) takes 4.158 mW in each of the three at 6.75 mA, by hand; at both ends of a ring
+    # some part of it is too hot
+    drive = Drive(4.266e-3, amps=6.75e-3)
+    ((_, found),) = nearest_assemblies(
+        Pool.plenty([160.0, 190.0, 1400.0]), 4, 380.03, 1, drive=drive
+    )
+    assert write_network(found) == "(160 + 160 + 160) || 1k4"
+
+
+@pytest.mark.law
+@pytest.mark.parametrize("seed", seeds(40))
 def test_power_limits_and_parts_in_place_leave_the_nearest_of_what_is_allowed(seed: int) -> None:
     rng = random.Random(seed)
     values = sorted(rng.sample(VALUES, rng.randint(1, 4)))
@@ -110,8 +122,7 @@ def test_power_limits_and_parts_in_place_leave_the_nearest_of_what_is_allowed(se
     fixed = rng.choice([None, 12.0, 350.0])
     drive = rng.choice(["across_volts", "through_amps"])
     level = Fraction(repr(10 ** rng.uniform(-1, 1.5)))
-    allowed = Fraction(repr(10 ** rng.uniform(-2, 1)))
-    wholes = []
+    all_there_are = []
     for size in range(1, parts + 1):
         for ohms, shape in every(pool, size):
             for join in ("alone",) if fixed is None else ("+", "|"):
@@ -120,8 +131,11 @@ def test_power_limits_and_parts_in_place_leave_the_nearest_of_what_is_allowed(se
                 whole = 1 / (1 / ohms + 1 / beside) if join == "|" else whole
                 volts = level if drive == "across_volts" else level * whole
                 own = volts * ohms / whole if join == "+" else volts
-                if hottest(shape, own) <= allowed:
-                    wholes.append(abs(whole / target - 1))
+                all_there_are.append((abs(whole / target - 1), hottest(shape, own)))
+    # Just cool enough for one of those near the target, so that what is found is on the edge
+    near = sorted(all_there_are)[: rng.choice([3, 30, 300])]
+    allowed = Fraction(repr(float(rng.choice(near)[1]) * (1 + 1e-9)))
+    wholes = [error for error, hot in all_there_are if hot <= allowed]
     need = ResistanceNeed(
         target_ohms=float(target), pool=pool, max_parts=parts, limit=25, fixed_ohms=fixed,
         part_watts=float(allowed) * 2, stress=0.5, **{drive: float(level)},  # type: ignore[arg-type]

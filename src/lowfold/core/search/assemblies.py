@@ -245,15 +245,17 @@ class _Ring:
         """Return the largest share of a block's power its hottest part may take, per context.
 
         Between the two ends of the ring the power of a block, which sees a Thévenin source, is
-        least at one of them; so is that of a context's parts. Negative where a context is too hot.
+        least at one of them; so is that of each of a context's parts, though not of the hottest:
+        one part may cool while another heats. Negative where some part is too hot at both ends.
         """
         assert self.drive is not None  # asked only where powers are limited
         ends = form.inner.ohms[[0, -1]]
         every = np.arange(form.contexts)
         pairs = [
-            form.watts(self.drive, every, np.clip(need, ends[0], ends[1])) for need in (one, two)
+            form.watts_by_step(self.drive, every, np.clip(need, ends[0], ends[1]))
+            for need in (one, two)
         ]
-        hottest = np.minimum(pairs[0][0], pairs[1][0])
+        hottest = np.minimum(pairs[0][0], pairs[1][0]).max(axis=0)
         taken = np.minimum(pairs[0][1], pairs[1][1])
         allowed = self.drive.allowed_watts * (1 + 1e-9)
         with np.errstate(divide="ignore"):

@@ -105,17 +105,24 @@ class Form:
 
     def watts(self, drive: Drive, at: IntArray, inner: FloatArray) -> tuple[FloatArray, FloatArray]:
         """Return the hottest chosen part of each context, and what the block takes, (n,) W."""
+        steps, taken = self.watts_by_step(drive, at, inner)
+        return np.max(steps, axis=0, initial=0.0), taken
+
+    def watts_by_step(
+        self, drive: Drive, at: IntArray, inner: FloatArray
+    ) -> tuple[FloatArray, FloatArray]:
+        """Return the hottest chosen part of each step, (steps, n), and of the block, (n,) W."""
         resistances = self.blocks(at, inner)
         taken = drive.whole_watts(resistances[0])
-        hottest = np.zeros(len(at))
+        found = [np.zeros(len(at))]
         for step, whole, inside in zip(self.steps, resistances, resistances[1:], strict=False):
             in_series = step.join == SERIES
             ohms = step.ohms[at]
             own = taken * (ohms / whole if in_series else whole / ohms)
             if step.source is not None:
-                hottest = np.maximum(hottest, own * step.source.share[step.rows[at]])
+                found.append(own * step.source.share[step.rows[at]])
             taken = taken * (inside / whole if in_series else whole / inside)
-        return hottest, taken
+        return np.array(found), taken
 
     def leaves(self, at: IntArray, rows: IntArray) -> npt.NDArray[np.int32]:
         columns = [s.source.leaves[s.rows[at]] for s in self.steps if s.source is not None]
