@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
+import numpy.typing as npt
 
 from lowfold.core.errors import TooLargeError
 from lowfold.core.network.circuit import GROUND, Branch
@@ -30,8 +31,13 @@ from lowfold.core.tolerance.starving import (
 
 __all__ = ["Extreme", "extremes", "starved_power", "starving_loads"]
 
+FloatArray = npt.NDArray[np.float64]
+
 #: Share of a range within which a value stands at its end.
 CLOSE_END: Final = 1e-6
+#: A step that gains less than this share is rounding.
+GAIN: Final = 1e-13
+MOST_STEPS: Final = 200
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,9 +65,12 @@ def extremes(box: Box, between: tuple[int, int]) -> tuple[Extreme, Extreme]:
     """
     layout = laid_out(box, between)
     if not layout.clipped and starves(box):
-        draws = _draws(layout)
-        points = (greatest_voltage(draws, *layout.between, sign) for sign in (-1, 1))
-        low, high = (Extreme(*_at_point(layout, draws, point)) for point in points)
+        places = _Places(layout)
+        points = (greatest_voltage(places.draws, *layout.between, sign) for sign in (-1, 1))
+        low, high = (
+            places.extreme(places.climbed(point, sign))
+            for point, sign in zip(points, (-1, 1), strict=True)
+        )
         return low, high
     found = corners_of(layout)
     volts = found.gap()
@@ -93,11 +102,14 @@ def starved_power(box: Box, position: int) -> tuple[float, float, float] | None:
         return None
     branch = box.circuit.branches[position]
     layout = laid_out(box, (branch.a, branch.b), position)
-    draws = _draws(layout)
+    places = _Places(layout)
     place = next(i for i, m in enumerate(layout.merged) if m.members == (position,))
-    point, volts = greatest_power(draws, place)
-    across = _at_point(layout, draws, point)[0]
-    siemens = float(point.siemens[place])
+    hottest, furthest = greatest_power(places.draws, place)
+    here = places.climbed(hottest, 0, place)
+    siemens = float(here[place])
+    ends = (places.climbed(point, sign) for point, sign in zip(furthest, (1, -1), strict=True))
+    volts = max(abs(float(places.gaps(end[None])[0])) for end in ends)
+    across = float(places.gaps(here[None])[0])
     return across**2 * siemens, 1 / siemens, volts
 
 
@@ -166,47 +178,129 @@ def _draws(layout: Layout) -> Draws:
     )
 
 
-def _at_point(layout: Layout, draws: Draws, point: Point) -> tuple[float, dict[str, str]]:
-    """Return the voltage asked for at a point of the box, V, and where each value stands."""
-    parts = len(layout.merged)
-    siemens = np.zeros((1, len(layout.loads)))
-    amps = np.zeros((1, len(layout.loads)))
-    hung = itertools.count(parts)
-    shares: dict[int, float] = {}
-    for node, wanted in point.amps.items():
-        least, most = draws.drawn[node]
-        shares[node] = (wanted - least) / (most - least) if most > least else 0.0
-    where: dict[str, float] = {}
-    for k, (r, load) in enumerate(zip(layout.box.loads, layout.loads, strict=True)):
-        name = layout.box.load_name(k)
-        if load.ohms is not None:
-            siemens[0, k] = point.siemens[next(hung)]
-            where[name] = 1 - _share(siemens[0, k], 1 / r.high, 1 / r.low)
-        elif load.at in shares:
-            amps[0, k] = r.low + shares[load.at] * (r.high - r.low)
-            where[name] = shares[load.at]
-    for variable in layout.variables:
-        if variable.kind == "part":
-            of = layout.merged[variable.place]
-            where[variable.name] = _share(1 / point.siemens[variable.place], of.low, of.high)
-    where["supply"] = _share(abs(point.supply), *sorted(map(abs, draws.supply)))
-    nets = nets_of(
-        layout.circuit,
-        point.siemens[None, :parts],
-        np.array([point.supply]),
-        layout.box.supply.source_ohms,
-        layout.loads,
-        siemens,
-        amps,
-        layout.box.supply.low_volts,
-    )
-    gaps, _ = potentials(nets)
-    ends: dict[str, str] = {}
-    for variable in layout.variables:
-        share = where[variable.name]
-        end = "low" if share < CLOSE_END else "high" if share > 1 - CLOSE_END else "between"
-        ends |= dict.fromkeys(variable.name.split(), end)
-    return float(gaps[0, layout.between[0], layout.between[1]]), ends
+class _Places:
+    """Places of a reduced box: S of each branch, what the supply gives, A wanted at junctions.
+
+    Linear programs leave what is less than a ten-thousand-millionth of the whole; where a figure is
+    that small, a place found by them is the best but for steps of single values, which are taken
+    here by the node equations.
+    """
+
+    def __init__(self, layout: Layout) -> None:
+        self.layout, self.draws = layout, _draws(layout)
+        draws = self.draws
+        self.at = sorted(draws.drawn)
+        drawn = np.array([draws.drawn[node] for node in self.at]).reshape(-1, 2)
+        self.low = np.concatenate([draws.low, draws.supply[:1], drawn[:, 0]])
+        self.high = np.concatenate([draws.high, draws.supply[1:], drawn[:, 1]])
+
+    def of(self, point: Point) -> FloatArray:
+        """Return the place of what linear programs found, (values,)."""
+        amps = [point.amps[node] for node in self.at]
+        return np.concatenate([point.siemens, [point.supply], amps])
+
+    @property
+    def nominal(self) -> FloatArray:
+        layout, box = self.layout, self.layout.box
+        parts = [1 / m.nominal for m in layout.merged]
+        hung = [x.siemens for x in box.nominal_loads if x.ohms is not None]
+        amps = dict.fromkeys(self.at, 0.0)
+        for load, moved in zip(box.nominal_loads, layout.loads, strict=True):
+            if moved.at in amps:
+                amps[moved.at] += load.amps or 0.0
+        there = np.array([*parts, *hung, box.supply.volts, *amps.values()])
+        found: FloatArray = np.clip(there, self.low, self.high)
+        return found
+
+    def gaps(self, places: FloatArray) -> FloatArray:
+        """Return the voltage asked for at each of some places, (m, values), by node equations."""
+        layout, parts = self.layout, len(self.layout.merged)
+        one, other = layout.between
+        nets = nets_of(
+            layout.circuit,
+            places[:, :parts],
+            places[:, len(self.draws.branches)],
+            layout.box.supply.source_ohms,
+            layout.loads,
+            self._siemens(places),
+            self._amps(places)[0],
+            layout.box.supply.low_volts,
+        )
+        found: FloatArray = potentials(nets)[0][:, one, other]
+        return found
+
+    def _siemens(self, places: FloatArray) -> FloatArray:
+        found = np.zeros((len(places), len(self.layout.loads)))
+        hung = itertools.count(len(self.layout.merged))
+        for k, load in enumerate(self.layout.loads):
+            if load.ohms is not None:
+                found[:, k] = places[:, next(hung)]
+        return found
+
+    def _amps(self, places: FloatArray) -> tuple[FloatArray, FloatArray]:
+        """Return what each load wants, (m, loads) A, and how far between its ends that is."""
+        amps = np.zeros((len(places), len(self.layout.loads)))
+        shares = np.zeros_like(amps)
+        first = len(self.draws.branches) + 1
+        for k, (r, load) in enumerate(zip(self.layout.box.loads, self.layout.loads, strict=True)):
+            if load.ohms is None and load.at in self.draws.drawn:
+                column = first + self.at.index(load.at)
+                least, most = self.low[column], self.high[column]
+                if most > least:
+                    shares[:, k] = (places[:, column] - least) / (most - least)
+                amps[:, k] = r.low + shares[:, k] * (r.high - r.low)
+        return amps, shares
+
+    def climbed(self, point: Point, sign: int, place: int | None = None) -> FloatArray:
+        """Return a place no worse than `point`'s, and than that of nominal values.
+
+        From it no single value moved to an end is better: a voltage of `sign`, or the power of the
+        branch at `place`.
+        """
+
+        def worth(places: FloatArray) -> FloatArray:
+            gaps = np.nan_to_num(self.gaps(places))
+            return sign * gaps if place is None else gaps**2 * places[:, place]
+
+        moving = np.flatnonzero(self.high > self.low)
+        each = np.arange(len(moving))
+        starts = np.array([self.of(point), self.nominal])
+        here: FloatArray = starts[int(np.argmax(worth(starts)))]
+        for _ in range(MOST_STEPS):
+            tried = np.repeat(here[None], 2 * len(moving) + 1, axis=0)
+            tried[1 + each, moving] = self.low[moving]
+            tried[1 + len(moving) + each, moving] = self.high[moving]
+            values = worth(tried)
+            best = int(np.argmax(values))
+            if values[best] <= values[0] + abs(values[0]) * GAIN:
+                break
+            here = tried[best]
+        return here
+
+    def extreme(self, place: FloatArray) -> Extreme:
+        """Return the voltage at a place, and where each value stands there."""
+        layout = self.layout
+        shares = self._amps(place[None])[1][0]
+        where: dict[str, float] = {}
+        hung = itertools.count(len(layout.merged))
+        for k, (r, load) in enumerate(zip(layout.box.loads, layout.loads, strict=True)):
+            name = layout.box.load_name(k)
+            if load.ohms is not None:
+                where[name] = 1 - _share(float(place[next(hung)]), 1 / r.high, 1 / r.low)
+            elif load.at in self.draws.drawn:
+                where[name] = float(shares[k])
+        for variable in layout.variables:
+            if variable.kind == "part":
+                of = layout.merged[variable.place]
+                where[variable.name] = _share(1 / float(place[variable.place]), of.low, of.high)
+        given = float(place[len(self.draws.branches)])
+        where["supply"] = _share(abs(given), *sorted(map(abs, self.draws.supply)))
+        ends: dict[str, str] = {}
+        for variable in layout.variables:
+            share = where[variable.name]
+            end = "low" if share < CLOSE_END else "high" if share > 1 - CLOSE_END else "between"
+            ends |= dict.fromkeys(variable.name.split(), end)
+        return Extreme(float(self.gaps(place[None])[0]), ends)
 
 
 def _share(value: float, low: float, high: float) -> float:

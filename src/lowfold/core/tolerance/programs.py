@@ -19,6 +19,8 @@ FloatArray = npt.NDArray[np.float64]
 
 #: How far a limit may be missed, in units of the columns: the least that the solver takes.
 MISSED: Final = 1e-10
+#: The same where rounding keeps the solver from that: begun anew, then looser.
+LOOSER: Final = (MISSED, 1e-8, 1e-6)
 OPTIONS: Final[dict[str, bool | str | int | float]] = {
     "output_flag": False,
     "solver": "simplex",
@@ -74,6 +76,12 @@ class Program:
         """Return the point of greatest `aim`, (columns,), or None where there is none."""
         self._solver.changeColsCost(len(self._every), self._every, aim)
         self._solver.run()
+        for missed in LOOSER:
+            if self._solver.getModelStatus() != highspy.HighsModelStatus.kUnknown:
+                break
+            self._solver.clearSolver()
+            self._solver.setOptionValue("primal_feasibility_tolerance", missed)
+            self._solver.run()
         if self._solver.getModelStatus() != highspy.HighsModelStatus.kOptimal:
             return None
         return np.array(self._solver.getSolution().col_value)

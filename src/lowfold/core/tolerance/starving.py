@@ -24,7 +24,7 @@ from typing import Final
 import numpy as np
 import numpy.typing as npt
 
-from lowfold.core.errors import TooLargeError
+from lowfold.core.errors import TooLargeError, TopologyError
 from lowfold.core.network.circuit import GROUND, SUPPLY, Branch
 from lowfold.core.tolerance.programs import Program
 
@@ -88,47 +88,34 @@ class _Tried:
 
 
 class _Programs:
-    """The linear programs of one question; potentials in units of the largest there can be.
+    """The linear programs of one question, every column in units of the most it can be.
 
-    Columns: potentials of all junctions but 0 V, then each branch's current over its greatest
-    conductance, then each junction's drawn current over its greatest, then the supply's own.
+    Columns: potentials of all junctions but 0 V, then each branch's current, then each branch's
+    voltage, then each junction's drawn current, then the supply's own. Each has a unit of its own,
+    so that microamperes beside amperes, and millivolts beside hundreds of volts, keep their digits.
     """
 
     def __init__(self, draws: Draws) -> None:
         self.draws = draws
         self.count = 0
         self.at = sorted(draws.drawn)
+        branches = len(draws.branches)
         self.volts = {n: n - 1 for n in range(1, draws.nodes)}
         self.first = draws.nodes - 1
-        self.load = {n: self.first + len(draws.branches) + k for k, n in enumerate(self.at)}
-        self.driven = self.first + len(draws.branches) + len(self.at)
+        self.across = [self.first + branches + k for k in range(branches)]
+        self.load = {n: self.first + 2 * branches + k for k, n in enumerate(self.at)}
+        self.driven = self.first + 2 * branches + len(self.at)
         self.columns = self.driven + 1
-        self.scale = self._largest()
+        self.scale = _largest(draws)
         voltage = not math.isinf(draws.source_ohms)
         self.unit = self.scale if voltage else draws.supply[1]  # of the supply's own column
-        self.ratio = draws.low / draws.high
+        self.amps = _most_amps(draws, self.scale)
+        with np.errstate(divide="ignore"):
+            self.reach = np.minimum(self.scale, self.amps / draws.low)  # V of each branch
+        #: Current over conductance times voltage, each in its unit, at both ends of the range.
+        self.ratios = np.array([draws.low, draws.high]) * self.reach / self.amps
         self.balance, self.entering = self._kirchhoff()
         self._program: tuple[_Tried, Program] | None = None  # of what was asked last
-
-    def _largest(self) -> float:
-        """Return the largest voltage there can be, V: between given ends, or of a current."""
-        draws = self.draws
-        if not math.isinf(draws.source_ohms):
-            given = (0.0, *draws.supply, draws.low_volts)
-            return max(given) - min(given)
-        # All of the current through every resistance at its highest, one after the other; a load
-        # that may not be there leads nothing further.
-        there = draws.low[draws.low > 0]
-        return draws.supply[1] * float(np.sum(1 / there)) + abs(draws.low_volts)
-
-    def across(self, place: int) -> FloatArray:
-        """Return the row of a branch's voltage."""
-        row = np.zeros(self.columns)
-        branch = self.draws.branches[place]
-        for node, sign in ((branch.a, 1.0), (branch.b, -1.0)):
-            if node != GROUND:
-                row[self.volts[node]] += sign
-        return row
 
     def between(self, a: int, b: int) -> FloatArray:
         """Return the row of the voltage of one junction above another."""
@@ -139,27 +126,32 @@ class _Programs:
         return row
 
     def _kirchhoff(self) -> tuple[FloatArray, FloatArray]:
-        """Return the current law at every junction that is not held by the supply itself."""
+        """Return both laws: of currents where the supply holds no junction itself, of voltages."""
         draws, rows, right = self.draws, [], []
         for node in range(1, draws.nodes):
             row = np.zeros(self.columns)
             for place, branch in enumerate(draws.branches):
                 for end, sign in ((branch.a, 1.0), (branch.b, -1.0)):
                     if end == node:
-                        row[self.first + place] += sign * draws.high[place]
+                        row[self.first + place] += sign * self.amps[place]
             if node in self.load:
-                row[self.load[node]] += draws.drawn[node][1] / self.scale
+                row[self.load[node]] += draws.drawn[node][1]
             entering = 0.0
             if node == SUPPLY:
                 row = self._driven(row)
             elif node == draws.low_end:
                 row = np.zeros(self.columns)
                 row[self.volts[node]], entering = 1.0, draws.low_volts / self.scale
-            size = float(np.abs(row).max())
-            if size:
-                rows.append(row / size)
-                right.append(entering)
-        return np.array(rows).reshape(-1, self.columns), np.array(right)
+            rows.append(row)
+            right.append(entering)
+        for place, branch in enumerate(draws.branches):
+            row = self.between(branch.a, branch.b)
+            row[self.across[place]] = -self.reach[place] / self.scale
+            rows.append(row)
+            right.append(0.0)
+        sizes = [float(np.abs(row).max()) for row in rows]
+        kept = [k for k, size in enumerate(sizes) if size]
+        return np.array([rows[k] / sizes[k] for k in kept]), np.array([right[k] for k in kept])
 
     def _driven(self, row: FloatArray) -> FloatArray:
         """Return the current law at the supply's end, given what else flows there."""
@@ -168,17 +160,17 @@ class _Programs:
             row = np.zeros(self.columns)
             row[self.volts[SUPPLY]], row[self.driven] = 1.0, -1.0
         elif math.isinf(inside):
-            row[self.driven] = -self.draws.supply[1] / self.scale
+            row[self.driven] = -self.draws.supply[1]
         else:
-            row[self.volts[SUPPLY]] += 1 / inside
-            row[self.driven] = -1 / inside
+            row[self.volts[SUPPLY]] += self.scale / inside
+            row[self.driven] = -self.scale / inside
         return row
 
     def _bounds(self, tried: _Tried) -> list[tuple[float, float]]:
         draws = self.draws
         floor = -1.0 if draws.below else 0.0
         found = [(floor, 1.0)] * self.first
-        found += [(-1.0, 1.0)] * len(draws.branches)
+        found += [(-1.0, 1.0)] * (2 * len(draws.branches))
         for node in self.at:
             least, most = draws.drawn[node]
             regime = tried.regimes.get(node, 0)
@@ -195,27 +187,32 @@ class _Programs:
 
         A branch whose sign is open is bounded by the hull of both signs.
         """
-        rows, right = [], []
-        for place, ratio in enumerate(self.ratio.tolist()):
-            u = self.across(place)
-            x = np.zeros(self.columns)
-            x[self.first + place] = 1.0
-            sign = tried.signs.get(place, 0)
-            if sign:
-                rows += [sign * (ratio * u - x), sign * (x - u), -sign * u]
-                right += [0.0, 0.0, 0.0]
-            else:
-                middle, half = (1 + ratio) / 2, (1 - ratio) / 2
-                rows += [x - middle * u, middle * u - x]
-                right += [half, half]
+        branches = len(self.draws.branches)
+        signs = np.array([tried.signs.get(k, 0) for k in range(branches)], dtype=np.float64)
+        known, places = signs[:, None], np.arange(branches)
+        x, y = np.zeros((branches, self.columns)), np.zeros((branches, self.columns))
+        x[places, self.first + places] = 1.0
+        y[places, self.across] = 1.0
+        low, high = self.ratios[:, :, None]
+        size = np.maximum(high, 1.0)
+        middle, half = (low + high) / 2 / size, (high - low)[:, 0] / 2 / size[:, 0]
+        of_known, of_open = signs != 0, signs == 0
+        rows = [
+            (known * (low * y - x) / np.maximum(low, 1.0))[of_known],
+            (known * (x - high * y) / size)[of_known],
+            (-known * y)[of_known],
+            (x / size - middle * y)[of_open],
+            (middle * y - x / size)[of_open],
+        ]
+        right = [np.zeros(3 * int(of_known.sum())), half[of_open], half[of_open]]
         for node in self.at:
             least, most = self.draws.drawn[node]
             if tried.regimes.get(node, 0) == 0 and least > 0:
-                row = np.zeros(self.columns)
-                row[self.volts[node]], row[self.load[node]] = 1.0, -most / least
+                row = np.zeros((1, self.columns))
+                row[0, self.volts[node]], row[0, self.load[node]] = least / most, -1.0
                 rows.append(row)
-                right.append(0.0)
-        return np.array(rows).reshape(-1, self.columns), np.array(right)
+                right.append(np.zeros(1))
+        return np.vstack(rows), np.concatenate(right)
 
     def best(self, tried: _Tried, aim: FloatArray) -> FloatArray | None:
         """Return the point of greatest `aim`, (columns,), or None where there is none.
@@ -242,11 +239,11 @@ class _Programs:
     def open_choice(self, tried: _Tried, point: FloatArray) -> list[_Tried]:
         """Return both ways of what a point leaves open most; empty where it is a real state."""
         worst, ways = CLOSE, list[_Tried]()
-        for place, ratio in enumerate(self.ratio.tolist()):
+        for place, (low, high) in enumerate(self.ratios.T.tolist()):
             if tried.signs.get(place, 0):
                 continue
-            u, x = float(self.across(place) @ point), float(point[self.first + place])
-            beyond = max(x - max(u, ratio * u), min(u, ratio * u) - x)
+            x, y = float(point[self.first + place]), float(point[self.across[place]])
+            beyond = max(x - max(high * y, low * y), min(high * y, low * y) - x) / max(high, 1.0)
             if beyond > worst:
                 worst = beyond
                 ways = [replace(tried, signs={**tried.signs, place: s}) for s in (1, -1)]
@@ -266,8 +263,8 @@ class _Programs:
         """Return the values in the box that make this state."""
         draws, siemens = self.draws, []
         for place, (low, high) in enumerate(zip(draws.low, draws.high, strict=True)):
-            u, x = float(self.across(place) @ point), float(point[self.first + place])
-            g = high * x / u if abs(u) > CLOSE else high
+            x, y = float(point[self.first + place]), float(point[self.across[place]])
+            g = self.amps[place] * x / (self.reach[place] * y) if abs(y) > CLOSE else high
             near = [end for end in (low, high) if abs(g - end) < 1e-7 * (end or high)]
             siemens.append(near[0] if near else min(max(g, low), high))
         wanted = {}
@@ -276,6 +273,58 @@ class _Programs:
             wanted[node] = min(max(float(point[self.load[node]]) * most, least), most)
         supply = float(np.clip(point[self.driven] * self.unit, *draws.supply))
         return Point(value, np.array(siemens), supply, wanted)
+
+
+def _largest(draws: Draws) -> float:
+    """Return the largest voltage there can be, V: between given ends, or of a current.
+
+    A current makes no more than along any one way through which it could go, every part of it at
+    its highest: what lies beside only lowers it (Rayleigh's monotonicity, common practice).
+    """
+    if not math.isinf(draws.source_ohms):
+        given = (0.0, *draws.supply, draws.low_volts)
+        return max(given) - min(given)
+    along = [math.inf] * draws.nodes  # Ω from the supply's end
+    along[SUPPLY] = 0.0
+    for _ in draws.branches:
+        for branch, low in zip(draws.branches, draws.low.tolist(), strict=True):
+            if low > 0:  # a load that may not be there leads nothing for certain
+                along[branch.a] = min(along[branch.a], along[branch.b] + 1 / low)
+                along[branch.b] = min(along[branch.b], along[branch.a] + 1 / low)
+    out = along[draws.low_end]
+    if math.isinf(out):
+        out = float(np.sum(1 / draws.low[draws.low > 0]))
+    return draws.supply[1] * out + abs(draws.low_volts)
+
+
+def _most_amps(draws: Draws, scale: float) -> FloatArray:
+    """Return the most that each branch can carry, A, by its voltage and by what can reach it.
+
+    At a junction that nothing holds, a branch carries no more than all others there together.
+    """
+    found: FloatArray = draws.high * scale
+    held = {GROUND, draws.low_end}
+    fed = 0.0
+    if draws.source_ohms == 0:
+        held.add(SUPPLY)
+    elif math.isinf(draws.source_ohms):
+        fed = draws.supply[1]
+    else:
+        fed = scale / draws.source_ohms
+    ends = np.array([(b.a, b.b) for b in draws.branches]).reshape(-1, 2)
+    for _ in draws.branches:
+        before = found.copy()
+        for node in range(draws.nodes):
+            if node in held:
+                continue
+            at = np.flatnonzero((ends == node).any(axis=1))
+            # Summed anew: what is small would be lost in a difference of large ones
+            for place in at:
+                others = float(found[at[at != place]].sum()) + draws.drawn.get(node, (0, 0))[1]
+                found[place] = min(found[place], others + (fed if node == SUPPLY else 0.0))
+        if np.all(found > before * 0.999):
+            break
+    return np.maximum(found, 1e-300)
 
 
 def _start(draws: Draws) -> _Tried:
@@ -319,9 +368,20 @@ def greatest_voltage(draws: Draws, a: int, b: int, sign: int = 1) -> Point:
         If the signs leave too many ways open.
     """
     programs = _Programs(draws)
-    aim = sign * programs.between(a, b)
+    found, reached = _greatest(programs, sign * programs.between(a, b))
+    return programs.met(sign * reached * programs.scale, found)
+
+
+def _greatest(programs: _Programs, aim: FloatArray) -> tuple[FloatArray, float]:
+    """Return the state in which `aim` is greatest, and how great.
+
+    Raises
+    ------
+    TopologyError
+        If there is no state at all.
+    """
     best, found = -math.inf, None
-    waiting = [(math.inf, _start(draws))]
+    waiting = [(math.inf, _start(programs.draws))]
     while waiting:
         bound, tried = waiting.pop()
         if bound <= best + FLAT:
@@ -334,12 +394,17 @@ def greatest_voltage(draws: Draws, a: int, b: int, sign: int = 1) -> Point:
             waiting += [(reached, way) for way in ways]
         else:
             best, found = reached, point
-    assert found is not None  # a resistor network with its loads always has a state
-    return programs.met(sign * best * programs.scale, found)
+    if found is None:  # a resistor network with its loads has a state, unless a source drives it
+        msg = (
+            "a current source gives more than the loads take, and no resistance leads the rest to "
+            "its return"
+        )
+        raise TopologyError(msg, field="network")
+    return found, best
 
 
-def greatest_power(draws: Draws, place: int) -> tuple[Point, float]:
-    """Return where a branch takes most, W, and the largest voltage it can have either way, V.
+def greatest_power(draws: Draws, place: int) -> tuple[Point, tuple[Point, Point]]:
+    """Return where a branch takes most, W, and where its voltage is largest either way, V.
 
     Parameters
     ----------
@@ -353,11 +418,14 @@ def greatest_power(draws: Draws, place: int) -> tuple[Point, float]:
     TooLargeError
         If the signs leave too many ways open.
     """
-    branch = draws.branches[place]
-    ends = [greatest_voltage(draws, branch.a, branch.b, sign) for sign in (1, -1)]
-    volts = max(ends[0].value, -ends[1].value, 0.0)
     programs = _Programs(draws)
     start = _start(draws)
+    across = np.zeros(programs.columns)
+    across[programs.across[place]] = 1.0
+    far, near = (_greatest(programs, sign * across) for sign in (1, -1))
+    unit = float(programs.reach[place])
+    ends = programs.met(far[1] * unit, far[0]), programs.met(-near[1] * unit, near[0])
+    programs.count = 0
     known = start.signs.get(place)
     best, found = 0.0, None
     for sign in (known,) if known else (1, -1):
@@ -372,11 +440,11 @@ def greatest_power(draws: Draws, place: int) -> tuple[Point, float]:
                 waiting += ways
             else:
                 best, found = reached, point
-    watts = best * programs.scale**2 * float(draws.high[place])
+    watts = best * float(programs.reach[place] * programs.amps[place])
     if found is None:  # nothing is across it anywhere
         wanted = {node: least for node, (least, _) in draws.drawn.items()}
-        return Point(0.0, draws.high.copy(), draws.supply[1], wanted), volts
-    return programs.met(watts, found), volts
+        return Point(0.0, draws.high.copy(), draws.supply[1], wanted), ends
+    return programs.met(watts, found), ends
 
 
 def _outline_best(
@@ -387,7 +455,8 @@ def _outline_best(
     The outline runs from the greatest current to the greatest voltage; between two of its corners
     another is found in the direction square to the line between them, until there is none.
     """
-    u, x = sign * programs.across(place), np.zeros(programs.columns)
+    u, x = np.zeros(programs.columns), np.zeros(programs.columns)
+    u[programs.across[place]] = sign
     x[programs.first + place] = sign
     one, two = programs.best(tried, x + FLAT * u), programs.best(tried, u + FLAT * x)
     if one is None or two is None:
