@@ -43,7 +43,7 @@ Leaving = Callable[[], Awaitable[Any]]
 
 log = logging.getLogger("lowfold")
 
-LONGEST_S: Final = 9.5  #: a request is answered within ten seconds
+LONGEST_S: Final = 9.0  #: a request is answered within ten seconds
 QUICK_S: Final = 1.0  #: what takes longer in the quick lane goes to the long one
 PATIENCE_S: Final = 5.0  #: waiting for a worker; then a request is told to come back
 STARTING_S: Final = 60.0  #: at most, for the workers after a start
