@@ -139,7 +139,9 @@ def test_no_point_of_the_box_lies_outside_and_the_extremes_are_points_of_it(seed
         across = np.nan_to_num(gaps[:, branch.a, branch.b])
         found = worst_power(box, place)
         assert (across**2 / ohms[:, place]).max() <= found.watts * (1 + 1e-9) + 1e-15
-        assert np.abs(across).max() <= found.volts * (1 + 1e-9) + 1e-12 * (1 + np.nanmax(np.abs(gaps)))
+        assert np.abs(across).max() <= found.volts * (1 + 1e-9) + 1e-12 * (
+            1 + np.nanmax(np.abs(gaps))
+        )
 
 
 def test_enough_of_the_random_boxes_starve() -> None:

@@ -50,6 +50,8 @@ NARROWER: Final = 6.0  #: from pass to pass; it still holds what lies between tw
 FLOOR: Final = 1e-7  #: share of a reading, below which nothing is told
 TINY: Final = 1e-300
 NEVER: Final = -1e300
+#: Beyond a tolerance, in the logarithm: a supply a few percent low is as common as one at half.
+BESIDE: Final = np.array([1e-9, 0.01, 0.02, 0.03, 0.05, 0.07, 0.1, 0.15, 0.2, 0.3])
 DECADES: Final = 3.0  #: that a free value may be off, to either side
 MOST_PAIRS: Final = 40_000
 PIECE: Final = 2000  #: of the pairs, weighed together
@@ -208,7 +210,7 @@ def diagnose(
             some = pairs[start : start + PIECE]
             two = _weigh(model.predict([s.board for s in some], probes), observed)
             rows += zip(some, two.log, two.mean, two.off, two.distance, strict=True)
-    return Diagnosis(_ranked(rows, each, observed, box), model, tuple(observed), priors)
+    return Diagnosis(_ranked(rows, each, observed, model), model, tuple(observed), priors)
 
 
 def _in_the_part_or_on_the_board(
@@ -297,7 +299,8 @@ def _fitted(
     """Return the hypotheses that have a free value, each a mixture over it.
 
     A coarse row over all decades, evenly in the logarithm, then ever finer ones about the best: the
-    likelihood is smooth in the logarithm, and its peak as wide as the spreads make it.
+    likelihood is smooth in the logarithm, and its peak as wide as the spreads make it. What lies
+    within its tolerance is no fault; values just outside are tried one by one.
     """
     curves = _curves(model, known, each, powered=powered)
     if not curves:
@@ -307,29 +310,33 @@ def _fitted(
     middle = np.array([[c.middle] for c in curves])
     sound = np.array([[c.sound] for c in curves])
 
-    def weighed(grid: FloatArray) -> tuple[_Weighed, FloatArray]:
-        """Return them, and their logarithms by curve; what is as designed is no fault."""
+    def weighed(grid: FloatArray) -> _Weighed:
         values = np.exp(grid).tolist()
         boards = [c.board(v) for c, row in zip(curves, values, strict=True) for v in row]
-        some = _weigh(model.predict(boards, probes), observed)
-        log = some.log.reshape(*grid.shape, -1)
-        return some, np.where((np.abs(grid - middle) < sound)[:, :, None], NEVER, log)
+        return _weigh(model.predict(boards, probes), observed)
 
     reach = DECADES * math.log(10)
     rows = np.arange(len(curves))
     grid = middle + np.linspace(-reach, reach, COARSE)
     width = np.full(len(curves), 2 * reach / (COARSE - 1))
-    found, log = weighed(grid)
-    places, logs = [grid], [log]
-    best = log[:, :, -1].argmax(axis=1)
+    # The best is looked for among sound values too: a fault just outside lies beside them
+    some = weighed(grid)
+    pieces = [(grid, some)]
     for _ in range(PASSES):
+        best = some.log[:, -1].reshape(grid.shape).argmax(axis=1)
         grid = grid[rows, best][:, None] + width[:, None] * np.linspace(-1, 1, FINE)
-        found, log = weighed(grid)
-        best = log[:, :, -1].argmax(axis=1)
-        places.append(grid)
-        logs.append(log)
+        some = weighed(grid)
+        pieces.append((grid, some))
         width = width / NARROWER
-    x, log = np.concatenate(places, axis=1), np.concatenate(logs, axis=1)
+    beside = middle + (sound + BESIDE) * np.array([[-1.0], [1.0]])[:, :, None]
+    pieces += [(grid, weighed(grid)) for grid in beside]
+    x = np.concatenate([grid for grid, _ in pieces], axis=1)
+    log = _joined(pieces, "log")
+    log[np.abs(x - middle) < sound] = NEVER
+    told = log[:, :, -1].argmax(axis=1)
+    at = np.concatenate([_joined(pieces, "mean"), _joined(pieces, "off")], axis=2)[rows, told]
+    distance = _joined(pieces, "distance")[rows, told]
+    value = np.exp(x[rows, told]).tolist()
     order = np.argsort(x, axis=1)
     x = np.take_along_axis(x, order, axis=1)
     log = np.take_along_axis(log, order[:, :, None], axis=1)
@@ -343,10 +350,16 @@ def _fitted(
     mixed = top[:, 0] + np.log((shares[:, :, None] * np.exp(log - top)).sum(axis=1) + TINY)
     result: list[_Row] = []
     for k, curve in enumerate(curves):
-        row = k * FINE + int(best[k])
-        suspect = _told(curve.suspect(math.exp(grid[k, best[k]])), model.box)
-        result.append((suspect, mixed[k], found.mean[row], found.off[row], found.distance[row]))
+        suspect = _told(curve.suspect(value[k]), model.box)
+        mean, off = np.split(at[k], 2)
+        result.append((suspect, mixed[k], mean, off, float(distance[k])))
     return result
+
+
+def _joined(pieces: Sequence[tuple[FloatArray, _Weighed]], name: str) -> FloatArray:
+    """Return one figure of all pieces side by side, (curves, values, …)."""
+    every = [(grid.shape, getattr(some, name)) for grid, some in pieces]
+    return np.concatenate([of.reshape(*shape, *of.shape[1:]) for shape, of in every], axis=1)
 
 
 def _told(suspect: Suspect, box: Box) -> Suspect:
@@ -361,19 +374,23 @@ def _told(suspect: Suspect, box: Box) -> Suspect:
     near = [float(v) for v in series_values(["E24"], low, high)] if low < high else []
     nearest = min(near, key=lambda v: abs(math.log(v / (suspect.ohms or 1.0))), default=None)
     words = f"{ref} some other value: about {shown}"
-    if nearest is not None and abs(nearest / suspect.ohms - 1) < 0.05:
+    meant = box.circuit.branches[place].ohms
+    if nearest not in {None, meant} and abs((nearest or 0.0) / suspect.ohms - 1) < 0.05:
         words += f", perhaps {write(nearest, OHM, 3, trim=True)}"
-    nominal = write(box.circuit.branches[place].ohms, OHM, 4, trim=True)
+    nominal = write(meant, OHM, 4, trim=True)
     return replace(suspect, words=f"{words}, in place of {nominal}")
 
 
 def _ranked(
-    rows: Sequence[_Row], each: _Each, observed: Sequence[Observed], box: Box
+    rows: Sequence[_Row], each: _Each, observed: Sequence[Observed], model: Model
 ) -> tuple[Hypothesis, ...]:
     """Return the hypotheses with their shares of one, those of no model beside them."""
-    rows = [*rows, *_strangers(rows[0], each, observed, box)]
+    rows = [*rows, *_strangers(rows[0], each, observed, model)]
     logs = np.array([row[1] for row in rows])
-    priors = np.log(np.array([row[0].prior for row in rows]) + TINY)
+    before = np.array([row[0].prior for row in rows])
+    # As designed is as likely as all faults together, whichever kinds of them there can be here
+    before[1:] *= before[0] / before[1:].sum()
+    priors = np.log(before + TINY)
     total = logs + priors[:, None]
     total -= total.max(axis=0)
     shares = np.exp(total)
@@ -382,7 +399,7 @@ def _ranked(
     courses = shares.tolist()
     return tuple(
         Hypothesis(
-            suspect=rows[k][0],
+            suspect=replace(rows[k][0], prior=float(before[k])),
             probability=courses[k][-1],
             mean=rows[k][2],
             off=rows[k][3],
@@ -393,7 +410,7 @@ def _ranked(
     )
 
 
-def _strangers(sound: _Row, each: _Each, observed: Sequence[Observed], box: Box) -> list[_Row]:
+def _strangers(sound: _Row, each: _Each, observed: Sequence[Observed], model: Model) -> list[_Row]:
     """Return what has no model: a reading taken wrongly, and something else altogether.
 
     A stranger's reading lies anywhere between nothing and twice the supply, or within some decades.
@@ -401,8 +418,7 @@ def _strangers(sound: _Row, each: _Each, observed: Sequence[Observed], box: Box)
     """
     suspect, log, mean, off, distance = sound
     count = len(observed)
-    broad = np.array([-math.log(_room(o, box)) for o in observed]) if observed else np.zeros(0)
-    steps = np.diff(log)
+    broad = np.array([-math.log(_room(o, model.box)) for o in observed])
     outside = np.concatenate([[0.0], np.cumsum(broad)])
     nothing = np.full(count, np.nan)
     rows: list[_Row] = [
@@ -415,13 +431,7 @@ def _strangers(sound: _Row, each: _Each, observed: Sequence[Observed], box: Box)
         )
     ]  # fmt: skip
     if count:
-        # After k readings: one of the k at random is the stranger
-        wrong = np.zeros(count + 1)
-        for k in range(1, count + 1):
-            ways = log[k] - steps[:k] + broad[:k]
-            top = ways.max()
-            wrong[k] = top + math.log(np.exp(ways - top).sum() / count)
-        wrong[0] = 0.0
+        wrong = _one_is_wrong(log, observed, model, broad)
         words = "The meter: one reading taken wrongly (jack, range, leads, a flat battery)"
         rows.append(
             (
@@ -430,6 +440,35 @@ def _strangers(sound: _Row, each: _Each, observed: Sequence[Observed], box: Box)
             )
         )  # fmt: skip
     return rows
+
+
+def _one_is_wrong(
+    log: FloatArray, observed: Sequence[Observed], model: Model, broad: FloatArray
+) -> FloatArray:
+    """Return the likelihood of none, one, two … readings if any one of all is a stranger, (r + 1,).
+
+    Each is as likely to be the one, and the others are then as designed, taken together: a joint
+    density without one of its readings is it over that reading's own density, given all others.
+    """
+    count = len(observed)
+    ahead = model.predict([Board()], [o.probe for o in observed])
+    alone = np.diff(log)  # of what is over its range: it stands by itself
+    wrong = np.zeros(count + 1)
+    for k in range(1, count + 1):
+        own = alone[:k].copy()
+        told = [j for j in range(k) if observed[j].value is not None]
+        if told:
+            values = np.array([observed[j].value or 0.0 for j in told])
+            limits = np.array([observed[j].limit for j in told])
+            some = Predicted(ahead.mean[:, told], ahead.slopes[:, told])
+            inverse = np.linalg.inv(covers(some, limits, np.abs(values))[0])
+            precise = np.diagonal(inverse)
+            away = inverse @ (values - some.mean[0])
+            own[told] = (np.log(precise / (2 * math.pi)) - away**2 / precise) / 2
+        ways = log[k] - own + broad[:k]
+        later = [log[k] + math.log(count - k)] if k < count else []
+        wrong[k] = np.logaddexp.reduce([*ways, *later]) - math.log(count)
+    return wrong
 
 
 def _room(observed: Observed, box: Box) -> float:

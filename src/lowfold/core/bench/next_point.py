@@ -161,6 +161,9 @@ def _limits(ahead: Sequence[Ahead], mean: FloatArray) -> FloatArray:
 def alike(found: Diagnosis, listed: Sequence[Hypothesis], ahead: Sequence[Ahead]) -> list[int]:
     """Return a label for each hypothesis, shared by those no voltage and no current tells apart.
 
+    Of those that share a label no two are told apart; likeliest first, each joins the first group
+    all of whose members it is like.
+
     Parameters
     ----------
     found : Diagnosis
@@ -177,11 +180,17 @@ def alike(found: Diagnosis, listed: Sequence[Hypothesis], ahead: Sequence[Ahead]
         return labels
     boards = [listed[k].suspect.board for k in modelled]
     apart = told_apart(found.model, boards, electric)
-    for a, k in enumerate(modelled):
-        for b in np.flatnonzero(apart[a] <= 1):
-            other = modelled[int(b)]
-            low, high = sorted((labels[k], labels[other]))
-            labels = [low if label == high else label for label in labels]
+    groups: list[list[int]] = []
+    for k in range(len(modelled)):
+        # Like is not transitive: 1 may read as 2 does, and 2 as 3, and 3 be told from 1
+        own = next((g for g in groups if all(apart[k, j] <= 1 for j in g)), None)
+        if own is None:
+            groups.append([k])
+        else:
+            own.append(k)
+    for group in groups:
+        for k in group:
+            labels[modelled[k]] = modelled[group[0]]
     order = {label: n for n, label in enumerate(dict.fromkeys(labels))}
     return [order[label] for label in labels]
 
