@@ -15,6 +15,7 @@ from lowfold.core.network.circuit import build_circuit
 from lowfold.core.network.notation import read_text
 from lowfold.core.solving.nets import Load
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
+from lowfold.core.tolerance.corners import starves
 
 BRIDGE = "R1 in a 1k\nR2 in b 2k2\nR3 a b 3k3\nR4 a 0 4k7\nR5 b 0 6k8"
 TREE = "R1=33k + @A + (R2=82k || (R3=15k + @B + R4=18k))"
@@ -37,6 +38,11 @@ def points_of(box: Box) -> list[Point]:
     return [*nodes, *between, *through, Point("current", supply=True), *apart]
 
 
+def room_of(box: Box) -> float:
+    """What holds a starved junction at 0 V leaves some millionths of the supply there."""
+    return 1e-6 * abs(box.supply.volts) if starves(box) else 1e-12
+
+
 BOXES = [
     box_of(BRIDGE),
     box_of(TREE),
@@ -44,6 +50,14 @@ BOXES = [
     box_of(TREE, Supply(-5.0, 0.0, 0.0)),
     box_of(TREE, loads=(LoadRange(Load(2, ohms=100e3), 80e3, 120e3),)),
     box_of(TREE, loads=(LoadRange(Load(3, amps=20e-6), 10e-6, 30e-6),)),
+    # Starving: B gets less than it wants; A and B both; B alone, behind a source
+    box_of(TREE, loads=(LoadRange(Load(3, amps=900e-6), 800e-6, 1e-3),)),
+    box_of(TREE, loads=tuple(LoadRange(Load(n, amps=1e-3), 8e-4, 2e-3) for n in (2, 3))),
+    box_of(
+        TREE,
+        Supply(12.0, 0.02, 4.7e3),
+        (LoadRange(Load(2, amps=20e-6), 1e-5, 3e-5), LoadRange(Load(3, amps=1e-3), 9e-4, 2e-3)),
+    ),
 ]
 
 
@@ -59,24 +73,26 @@ def test_the_board_as_designed_reads_as_the_exact_solver_says(box: Box, meter: o
     found = model.predict([Board()], probes).mean[0]
     for value, e in zip(found, exact, strict=True):
         assert e.span is not None
-        assert value == pytest.approx(e.span.nominal, rel=3e-6, abs=1e-12)
+        assert value == pytest.approx(e.span.nominal, rel=3e-6, abs=room_of(box))
 
 
-# Without the current load: with a part open it starves, which the updates do not know of
-@pytest.mark.parametrize("box", BOXES[:-1])
+@pytest.mark.parametrize("box", BOXES)
 def test_every_single_fault_is_one_update_of_the_same_solution(box: Box) -> None:
     model = Model(box)
     points = [p for p in points_of(box) if p.kind == "voltage" or p.supply]
     probes = [probe_of(p, HANDHELD, expect(box, p, HANDHELD).range.full) for p in points]  # type: ignore[union-attr]
     for suspect in suspects(box).single:
-        if suspect.kind in {"bridge", "load"}:
+        if suspect.kind == "bridge":
             continue
         branches = [*box.circuit.branches]
         for change in suspect.board.changes:
-            assert change.part is not None
+            if change.part is None:  # the load, taken away
+                continue
             ohms = change.ohms if np.isfinite(change.ohms) else 1e13
             branches[change.part] = replace(branches[change.part], ohms=ohms)
-        other = replace(box, circuit=replace(box.circuit, branches=tuple(branches)))
+        kept = [r for k, r in enumerate(box.loads) if k not in suspect.board.missing]
+        circuit = replace(box.circuit, branches=tuple(branches))
+        other = replace(box, circuit=circuit, loads=tuple(kept))
         found = model.predict([suspect.board], probes).mean[0]
         for value, point, probe in zip(found, points, probes, strict=True):
             full = probe.range.full if probe.range else None
@@ -99,7 +115,9 @@ def test_slopes_are_those_of_small_differences(box: Box) -> None:
         moved = replace(box, circuit=replace(box.circuit, branches=tuple(branches)))
         difference = (Model(moved).predict([Board()], probes).mean - base.mean)[0] / step * half
         for mine, numeric, mean in zip(base.slopes[0, :, k], difference, base.mean[0], strict=True):
-            assert mine == pytest.approx(numeric, rel=2e-2, abs=2e-4 * abs(mean) * half + 1e-12)
+            assert mine == pytest.approx(
+                numeric, rel=2e-2, abs=2e-4 * abs(mean) * half + room_of(box)
+            )
     supply = replace(box.supply, volts=box.supply.volts * (1 + step))
     risen = Model(replace(box, supply=supply)).predict([Board()], probes).mean - base.mean
     column = base.slopes[0, :, len(box.half_widths)]

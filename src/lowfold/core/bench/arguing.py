@@ -49,7 +49,7 @@ def method_words(priors: Priors) -> str:
         "evenly within a kind. Readings of one board share the deviations of its parts: they are "
         "weighed together, normal, each tolerance and each limit of error counted with the "
         "variance of a uniform value. Not considered: three faults at once, faults that come and "
-        "go, capacitors, and what current loads do when they starve."
+        "go, and capacitors."
     )
 
 

@@ -229,6 +229,11 @@ def _ideal(box: Box, point: Point) -> float | None:
 def _leaving(box: Box) -> float:
     """Return the supply's own current, A: what leaves its positive end, part by part."""
     gaps, found = nominal_gaps(box), []
+    inside = box.supply.source_ohms
+    if math.isinf(inside):
+        return box.supply.volts
+    if inside:  # whatever it feeds, and whether or not that starves
+        return (box.supply.volts - float(gaps[SUPPLY, GROUND])) / inside
     for branch in box.circuit.branches:
         if SUPPLY in (branch.a, branch.b) and branch.a != branch.b:
             other = branch.b if branch.a == SUPPLY else branch.a

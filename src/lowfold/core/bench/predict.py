@@ -24,6 +24,7 @@ from lowfold.core.tolerance.box import Box
 __all__ = ["NO_END", "Board", "Change", "Model", "Predicted", "Probe"]
 
 FloatArray = npt.NDArray[np.float64]
+IntArray = npt.NDArray[np.int64]
 
 LEAK: Final = 1e-8  #: of the least conductance, from every node to 0 V
 NO_END: Final = 1e15  #: Ω, what an open part reads: over every range
@@ -49,6 +50,7 @@ class Board:
     changes: tuple[Change, ...] = ()
     supply_volts: float | None = None
     series_ohms: float = 0.0  #: in source and leads, beyond what is stated
+    missing: tuple[int, ...] = ()  #: positions of loads that are not there
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,12 +104,13 @@ class Model:
         if low != GROUND:
             powered[low - 1, low - 1] += 1 / stiff
         self._powered = np.linalg.inv(powered)
-        self.drawn = np.zeros(self.nodes)
-        for at, _, amps in self.loads:
-            if at != GROUND and box.above_zero:
-                self.drawn[at - 1] += amps
+        #: By load, A wanted; none where nothing is above 0 V.
+        self.wanted = np.array([amps * box.above_zero * (at > 0) for at, _, amps in self.loads])
+        self.at = np.array([at for at, _, _ in self.loads], dtype=np.int64)
+        self.held = 1 / stiff  #: S that hold at 0 V what a load would draw below it
+        self.given = np.zeros(self.nodes)
         if low != GROUND:  # what holds the low end gives a current as a load takes one
-            self.drawn[low - 1] -= box.supply.low_volts / stiff
+            self.given[low - 1] -= box.supply.low_volts / stiff
         self.half_widths = np.array(box.half_widths)
 
     def across(self, a: int | Sequence[int], b: int | Sequence[int]) -> FloatArray:
@@ -152,9 +155,9 @@ class Model:
             [self.box.supply.volts if b.supply_volts is None else b.supply_volts for b in boards]
         )
         inside = np.array([self.source + b.series_ohms for b in boards])
-        powered = self.inverses(boards, powered=True)
+        powered, drawn, fed = self._fed(boards, self.inverses(boards, powered=True), volts / inside)
         alone = powered[:, :, SUPPLY - 1] * (volts / inside)[:, None]
-        nodes = alone - powered @ self.drawn
+        nodes = alone - np.einsum("hij,hj->hi", powered, drawn)
         off = (
             self.inverses(boards, powered=False)
             if any(p.point.kind == "resistance" and p.point.part is None for p in probes)
@@ -187,9 +190,11 @@ class Model:
                     - (bare * share**2 / probe.meter_ohms)[:, None] * cross**2
                 ) * siemens
                 slopes[:, column, parts] = (alone @ ends) * share
-                self._hang(slopes, column, seen, nodes, share, bare, probe.meter_ohms)
+                self._hang(slopes, column, seen, nodes, share, bare, probe.meter_ohms, fed)
             elif point.supply:
-                self._supply(mean, slopes, column, probe, boards, siemens, powered, volts)
+                self._supply(
+                    mean, slopes, column, probe, boards, siemens, powered, volts, drawn, fed
+                )
             else:
                 self._through(mean, slopes, column, probe, siemens, ohms, powered, across, alone)
         slopes[:, :, :parts] *= self.half_widths
@@ -201,6 +206,58 @@ class Model:
                 wide = (r.high - r.low) / 2 / r.load.amps if r.load.amps else 0.0
             slopes[:, :, parts + 1 + k] *= wide
         return Predicted(np.nan_to_num(mean), np.nan_to_num(slopes))
+
+    def _fed(
+        self, boards: Sequence[Board], powered: FloatArray, source: FloatArray
+    ) -> tuple[FloatArray, FloatArray, FloatArray]:
+        """Return inverses, what is drawn, (h, nodes) A, and which loads get it, (h, loads) 0 or 1.
+
+        A current load draws while its junction is above 0 V and else holds it there. Where one
+        would lie below, all are held first, and those let go that more reaches than they want: each
+        that is let go raises every junction, so that none has to be held again.
+        """
+        fed = np.ones((len(boards), len(self.loads)))
+        for row, board in enumerate(boards):
+            fed[row, list(board.missing)] = 0.0
+        drawn = np.repeat(self.given[None], len(boards), axis=0)
+        if not self.wanted.any():
+            return powered, drawn, fed
+        wanted = np.zeros((len(boards), self.nodes))  # by junction
+        for k in np.flatnonzero(self.wanted):
+            wanted[:, self.at[k] - 1] += self.wanted[k] * fed[:, k]
+        there = np.flatnonzero(wanted.any(axis=0))
+
+        def solved(rows: IntArray, inverse: FloatArray, free: FloatArray) -> FloatArray:
+            alone = inverse[:, :, SUPPLY - 1] * source[rows, None]
+            taken = self.given + wanted[rows] * free
+            found: FloatArray = alone - np.einsum("hij,hj->hi", inverse, taken)
+            return found
+
+        every = np.arange(len(boards))
+        free = np.ones_like(wanted)
+        volts = solved(every, powered, free)
+        rows = np.flatnonzero(((volts < 0) & (wanted > 0)).any(axis=1))
+        if len(rows):
+            powered = powered.copy()
+            free[rows] = wanted[rows] == 0
+            for _ in range(len(there) + 1):
+                inverse = self.inverses([boards[k] for k in rows.tolist()], powered=True)
+                for node in there:
+                    inverse = _updated(
+                        inverse,
+                        np.repeat(np.eye(self.nodes)[None, node], len(rows), axis=0),
+                        self.held * (1 - free[rows, node]),
+                    )
+                powered[rows] = inverse
+                reaches = solved(rows, inverse, free[rows]) * self.held
+                let_go = (free[rows] == 0) & (reaches > wanted[rows])
+                if not let_go.any():
+                    break
+                free[rows] = np.maximum(free[rows], let_go)
+        drawn += wanted * free
+        for k in np.flatnonzero(self.wanted):
+            fed[:, k] *= free[:, self.at[k] - 1]
+        return powered, drawn, fed
 
     def _values(self, boards: Sequence[Board]) -> tuple[FloatArray, FloatArray, FloatArray]:
         """Return each part's conductance, resistance, and what it reads lifted, (h, parts)."""
@@ -224,6 +281,7 @@ class Model:
         share: FloatArray,
         bare: FloatArray,
         meter: float,
+        fed: FloatArray,
     ) -> None:
         """Fill in how a voltage goes with each load."""
         first = len(self.ohms) + 1
@@ -232,11 +290,11 @@ class Model:
                 continue
             here = seen[:, at - 1]
             if siemens:
-                slopes[:, column, first + k] = siemens * (
+                slopes[:, column, first + k] = (siemens * fed[:, k]) * (
                     here * nodes[:, at - 1] * share - bare * share**2 / meter * here**2
                 )
             elif amps:
-                slopes[:, column, first + k] = -amps * here * share
+                slopes[:, column, first + k] = -amps * fed[:, k] * here * share
 
     def _supply(
         self,
@@ -248,6 +306,8 @@ class Model:
         siemens: FloatArray,
         powered: FloatArray,
         volts: FloatArray,
+        drawn: FloatArray,
+        fed: FloatArray,
     ) -> None:
         """Fill in the supply's own current: what leaves it through source and burden."""
         before = np.array([self.source + b.series_ohms for b in boards])
@@ -255,13 +315,13 @@ class Model:
         at = SUPPLY - 1
         inner = _updated_row(powered[:, at], powered[:, at, at], 1 / after - 1 / before)
         kept = inner[:, at]
-        into = inner @ self.drawn
+        into = (inner * drawn).sum(axis=1)
         mean[:, column] = (volts * (1 - kept / after) + into) / after
         cross = inner @ self.ends.T
         row, own = powered[:, at], powered[:, at, at]
         change = 1 / after - 1 / before
-        weight = change / (1 + change * own) * (row @ self.drawn)
-        pulled = powered @ self.drawn - weight[:, None] * row
+        weight = change / (1 + change * own) * (row * drawn).sum(axis=1)
+        pulled = np.einsum("hij,hj->hi", powered, drawn) - weight[:, None] * row
         lift = (volts / after)[:, None] * inner - pulled
         parts = len(self.ohms)
         on_parts = (lift @ self.ends.T) * cross
@@ -272,9 +332,10 @@ class Model:
                 continue
             here = inner[:, node - 1]
             if load:
-                slopes[:, column, parts + 1 + k] = -load * here * lift[:, node - 1] / after
+                pull = -load * fed[:, k]
+                slopes[:, column, parts + 1 + k] = pull * here * lift[:, node - 1] / after
             elif amps:
-                slopes[:, column, parts + 1 + k] = amps * here / after
+                slopes[:, column, parts + 1 + k] = amps * fed[:, k] * here / after
 
     def _through(
         self,

@@ -233,7 +233,8 @@ def _missing(box: Box, place: int) -> Suspect:
     at = next(n for n, node in junctions(box.circuit).items() if node == hung.load.at)
     words = f"load {name} at {at} missing"
     change = Change(hung.load.at, GROUND, -hung.load.siemens)
-    return Suspect("load", (at,), words, Board((change,)), 0.0)
+    changes = (change,) if hung.load.siemens else ()
+    return Suspect("load", (at,), words, Board(changes, missing=(place,)), 0.0)
 
 
 def supply_is(volts: float, prior: float) -> Suspect:
@@ -298,6 +299,7 @@ def pairs_of(single: Sequence[Suspect]) -> list[Suspect]:
             if one.board.supply_volts is not None
             else other.board.supply_volts,
             one.board.series_ohms + other.board.series_ohms,
+            (*one.board.missing, *other.board.missing),
         )
         found.append(
             Suspect(
