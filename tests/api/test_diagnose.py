@@ -152,6 +152,8 @@ def test_a_design_is_diagnosed_from_what_was_read_of_it(client: TestClient) -> N
     assert found["hypotheses"][0]["name"] in {"R3 open", "R4 open"}
     assert found["hypotheses"][0]["volts"]["A"].startswith("8.5")
     table = client.post("/api/bench/faults", json={**body, "readings": []}).json()
+    names = [row["words"] for row in table["rows"]]
+    assert len(set(names)) == len(names)  # each says which fault it is, and which way
     rows = {row["words"]: row["reads"] for row in table["rows"]}
     at_b = table["points"].index("B against 0")
     assert rows["R3 open"][at_b] == "0 V"

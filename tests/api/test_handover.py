@@ -165,6 +165,7 @@ SPOILT: list[tuple[str, Any, str]] = [
     ("designs", [], "designs: "),
     ("designs.0.kind", "bomb", "designs.0.kind: "),
     ("designs.0.name", "x" * 300, "designs.0.name: "),
+    ("designs.0.name", None, "designs.0.name: "),
     ("designs.0.surprise", 1, "designs.0.surprise: there is no such field here"),
     ("designs.0.revision", 1, "designs.0: revisions rise one after the other"),
     ("designs.0.revision", "2", "designs.0.revision: "),

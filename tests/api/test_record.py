@@ -76,6 +76,25 @@ def test_an_entry_that_is_none(
     assert client.get(f"{path}/record").json() == []
 
 
+@pytest.mark.parametrize(
+    ("more", "field", "words"),
+    [
+        ({"unit": "A"}, "unit", "a voltage is read in V, not in A"),
+        ({"point": {"kind": "voltage", "at": "ADC"}}, "point", "ADC"),
+        ({"point": {"kind": "resistance", "part": "R9"}, "unit": "Ω"}, "point", "R9"),
+    ],
+)
+def test_a_reading_is_of_its_quantity_and_of_its_board(
+    client: TestClient, path: str, more: dict[str, Any], field: str, words: str
+) -> None:
+    answer = client.post(f"{path}/record", json=reading("3.0", 3.0, **more))
+    assert answer.status_code == 422
+    (error,) = answer.json()["errors"]
+    assert error["field"] == field
+    assert words in error["message"]
+    assert client.get(f"{path}/record").json() == []
+
+
 def test_another_designs_entry_is_not_corrected(client: TestClient, path: str) -> None:
     noted = client.post(f"{path}/record", json={"kind": "note", "text": "mine"}).json()
     other = client.post("/api/designs", json=DESIGN).json()["id"]

@@ -210,6 +210,20 @@ def test_other_hosts_and_pages_are_refused(client: TestClient, headers: dict[str
     assert is_problem(client.get("/api/designs", headers=headers), (403,))
 
 
+@pytest.mark.parametrize("path", ["/api/designs/1_0", "/api/designs?limit=1_0", "/api/drawer/lines/1_0"])  # fmt: skip
+def test_digits_with_underlines_are_no_number(client: TestClient, path: str) -> None:
+    # Python reads 1_0 as 10
+    refused = client.delete(path) if "lines" in path else client.get(path)
+    assert refused.status_code == 422
+    assert "a whole number is wanted, in digits" in refused.text
+    ask = {
+        "network": "R1=360k + @OUT + R2=180k", "supply": {"v": 14.4},
+        "readings": [{"kind": "voltage", "at": "OUT", "value": "4_8"}],
+    }  # fmt: skip
+    told = client.post("/api/bench/diagnose", json=ask)
+    assert told.json()["errors"][0]["field"] == "readings.0.value"
+
+
 def test_the_own_page_may_call(client: TestClient) -> None:
     assert (
         client.get("/api/designs", headers={"origin": "http://127.0.0.1:8000"}).status_code == 200

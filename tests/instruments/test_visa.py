@@ -166,6 +166,12 @@ def test_nobody_there() -> None:
         take_reading(f"TCPIP::127.0.0.1::{port}::SOCKET", OUT)
 
 
+@pytest.mark.parametrize("host", ["nowhere.invalid", "a..b", "x" * 70])
+def test_a_host_without_an_address(host: str) -> None:
+    with pytest.raises(InstrumentFault, match="the meter cannot be reached"):
+        take_reading(f"TCPIP::{host}::5025::SOCKET", OUT)
+
+
 @pytest.mark.parametrize(
     "name",
     ["", "meter", "TCPIP::127.0.0.1::99999::SOCKET", "http://127.0.0.1", "TCPIP::\n::SOCKET"],

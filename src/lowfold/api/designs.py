@@ -10,7 +10,7 @@ from fastapi import APIRouter, Path, Query, Request, Response
 from fastapi.responses import JSONResponse
 from pydantic import AfterValidator, Field, TypeAdapter
 
-from lowfold.api.fields import Answer, Ask
+from lowfold.api.fields import WHOLE, Answer, Ask
 from lowfold.api.problems import Problem, problem_response, responses
 from lowfold.api.sessions import SessionDep, WritingDep
 from lowfold.api.standings import StandingAnswer, Standings
@@ -55,7 +55,7 @@ LISTED: Final = 100  #: designs of one page, unless more or fewer are asked for
 MOST_LISTED: Final = 500
 MOST_NAME: Final = 200
 
-DesignId = Annotated[int, Path(ge=1, le=2**62)]
+DesignId = Annotated[int, Path(ge=1, le=2**62), WHOLE]
 
 
 #: One literal, so that a refusal names the field and not a branch of a union.
@@ -245,8 +245,10 @@ def restored(request: Request, design_id: int, fields: dict[str, Any]) -> Design
     return design
 
 
-Limit = Annotated[int, Query(ge=1, le=MOST_LISTED, description="How many at most")]
-Offset = Annotated[int, Query(ge=0, le=2**40, description="How many are left out before them")]
+Limit = Annotated[int, Query(ge=1, le=MOST_LISTED, description="How many at most"), WHOLE]
+Offset = Annotated[
+    int, Query(ge=0, le=2**40, description="How many are left out before them"), WHOLE
+]
 Words = Annotated[str, Query(max_length=200, description="Beginnings of words that all occur")]
 State = Annotated[
     Literal["pass", "marginal", "fail", "none"],

@@ -10,7 +10,7 @@ from fastapi.responses import JSONResponse
 from fastapi.routing import APIRoute
 from pydantic import Field
 
-from lowfold.api.fields import Answer, Ask, Ohms, Tolerance
+from lowfold.api.fields import WHOLE, Answer, Ask, Ohms, Tolerance
 from lowfold.api.problems import FieldError, problem_response, responses
 from lowfold.api.sessions import SessionDep, WritingDep, stock_changed
 from lowfold.core.errors import DomainError, LowfoldError
@@ -36,7 +36,7 @@ __all__ = ["CsvRoute", "Taken", "decoded", "files", "install", "router"]
 
 router = APIRouter(prefix="/api/drawer", tags=["drawer"])
 
-LineId = Annotated[int, Path(ge=1, le=2**62)]
+LineId = Annotated[int, Path(ge=1, le=2**62), WHOLE]
 
 
 class LineAsk(Ask):

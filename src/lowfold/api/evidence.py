@@ -9,7 +9,7 @@ from fastapi.responses import JSONResponse
 from pydantic import Field
 from starlette.exceptions import HTTPException
 
-from lowfold.api.fields import Answer
+from lowfold.api.fields import WHOLE, Answer
 from lowfold.api.lanes import Lanes
 from lowfold.api.problems import problem_response, responses
 from lowfold.api.sessions import SessionDep
@@ -23,8 +23,8 @@ __all__ = ["install", "router"]
 
 router = APIRouter(prefix="/api/designs/{design_id}/evidence", tags=["record"])
 
-DesignId = Annotated[int, Path(ge=1, le=2**53)]
-EvidenceId = Annotated[int, Path(ge=1, le=2**53)]
+DesignId = Annotated[int, Path(ge=1, le=2**53), WHOLE]
+EvidenceId = Annotated[int, Path(ge=1, le=2**53), WHOLE]
 #: Nothing of it is ever changed, and it is the user's alone.
 FOREVER = {"cache-control": "private, max-age=31536000, immutable"}
 

@@ -33,6 +33,7 @@ from lowfold.core.values.quantities import (
 )
 
 __all__ = [
+    "WHOLE",
     "Allowance",
     "Amps",
     "Answer",
@@ -73,10 +74,43 @@ def _unsigned_zero(schema: Any) -> Any:
     return {k: _unsigned_zero(v) if k in inner else v for k, v in schema.items()}
 
 
+def _as_numbers(schema: Any) -> Any:
+    """Return a schema whose numbers are numbers: no text, whose digits may hold underlines."""
+    if isinstance(schema, list):
+        return [_as_numbers(item) for item in schema]
+    if isinstance(schema, tuple):
+        return tuple(_as_numbers(item) for item in schema)
+    if not isinstance(schema, dict) or schema.get("type") == "definition-ref":
+        return schema
+    if schema.get("type") in {"float", "int"}:
+        return {**schema, "strict": True}
+    return {
+        k: v if k in {"metadata", "serialization"} else _as_numbers(v) for k, v in schema.items()
+    }
+
+
+def _digits(value: Any) -> Any:
+    if isinstance(value, str) and not (value.isascii() and value.removeprefix("-").isdecimal()):
+        msg = "a whole number is wanted, in digits"
+        raise _refused(msg)
+    return value
+
+
+#: Of an address: a whole number in digits, and nothing else that could be read as one.
+WHOLE: Final = BeforeValidator(_digits)
+
+
 class Ask(BaseModel):
     """A request body: unknown fields, numbers that are not finite, and broken text are refused."""
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    @classmethod
+    def __get_pydantic_core_schema__(
+        cls, source: Any, handler: GetCoreSchemaHandler
+    ) -> core_schema.CoreSchema:
+        found: core_schema.CoreSchema = _as_numbers(handler(source))
+        return found
 
     @model_validator(mode="before")
     @classmethod

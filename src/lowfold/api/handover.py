@@ -12,7 +12,7 @@ from fastapi import APIRouter, Path, Query, Request, Response
 from pydantic import Field
 
 from lowfold.api.designs import Design, served, standing_now, worked_out_later
-from lowfold.api.fields import Answer
+from lowfold.api.fields import WHOLE, Answer
 from lowfold.api.handed import Kept, What
 from lowfold.api.handover_file import TakenIn, digest_of, write_handover
 from lowfold.api.lanes import Lanes
@@ -38,7 +38,7 @@ router = APIRouter(prefix="/api/designs/{design_id}", tags=["hand-over"])
 #: Of several designs; these addresses come before those of one.
 collection = APIRouter(prefix="/api/designs", tags=["hand-over"])
 
-DesignId = Annotated[int, Path(ge=1, le=2**53)]
+DesignId = Annotated[int, Path(ge=1, le=2**53), WHOLE]
 MOST_TOGETHER: Final = 200
 MOST_BYTES: Final = 90_000_000  #: of photographs in one file
 MOST_WAITED: Final = 8  #: designs of a file whose standing is waited for

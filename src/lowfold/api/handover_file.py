@@ -13,7 +13,7 @@ from typing import Annotated, Any, Final, Literal, Self
 from pydantic import Field, ValidationError, model_validator
 
 import lowfold
-from lowfold.api.designs import DesignFields, Tag
+from lowfold.api.designs import MOST_NAME, DesignFields, Tag
 from lowfold.api.families import FamilyAsk
 from lowfold.api.fields import Ask
 from lowfold.api.meters import MeterWords
@@ -81,6 +81,7 @@ class HandedRevision(DesignFields):
 class HandedDesign(DesignFields):
     """A design, whole."""
 
+    name: str = Field(max_length=MOST_NAME)
     tags: list[Tag] = Field([], max_length=20)
     revision: Number
     created: When

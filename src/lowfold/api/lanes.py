@@ -47,8 +47,10 @@ LONGEST_S: Final = 9.0  #: a request is answered within ten seconds
 QUICK_S: Final = 1.0  #: what takes longer in the quick lane goes to the long one
 PATIENCE_S: Final = 5.0  #: waiting for a worker; then a request is told to come back
 STARTING_S: Final = 60.0  #: at most, for the workers after a start
+FIRST_S: Final = 8.0  #: a request waits for them; then it is told that they are starting
 GRACE_S: Final = 0.25  #: what nobody waits for may end by itself, and leaves its worker warm
 SELDOM: Final = (20_000, 20, 50)  #: new objects before a worker looks for garbage in circles
+STILL: Final = "Lowfold is still starting, on a busy machine"
 MOST_WAITING: Final = 24  #: per worker of a lane
 #: Bytes of data a worker may take beside what it has when it starts.
 MOST_DATA: Final = 1_100_000_000
@@ -284,7 +286,7 @@ class Lanes:
         lane = _lane_of(path, body)
         longest = LONGEST_S if within is None else min(within, LONGEST_S)
         try:
-            await self._warmed(leaving)
+            await self._warmed(lane, leaving)
             began = time.monotonic()
             found = None
             if lane == "quick":
@@ -303,17 +305,24 @@ class Lanes:
         finally:
             leaving.cancel()
 
-    async def _warmed(self, leaving: asyncio.Future[Any]) -> None:
-        """Wait, just after the start, until the workers are there: no question is too late then."""
-        workers = [w for lane in self._workers.values() for w in lane]
-        cold = {asyncio.wrap_future(w.warm) for w in workers if not w.warm.done()}
-        while cold and not leaving.done():
-            done, _ = await asyncio.wait(
-                {*cold, leaving}, timeout=STARTING_S, return_when=asyncio.FIRST_COMPLETED
+    async def _warmed(self, lane: Lane, leaving: asyncio.Future[Any]) -> None:
+        """Wait, just after the start, until a lane has a worker.
+
+        Raises
+        ------
+        Overloaded
+            If a busy machine starts none in time: a request is answered within ten seconds.
+        """
+        until = time.monotonic() + FIRST_S
+        while not any(w.warm.done() for w in self._workers[lane]) and not leaving.done():
+            cold = {asyncio.wrap_future(w.warm) for w in self._workers[lane]}
+            await asyncio.wait(
+                {*cold, leaving},
+                timeout=max(0.0, until - time.monotonic()),
+                return_when=asyncio.FIRST_COMPLETED,
             )
-            if not done:
-                return
-            cold -= done
+            if time.monotonic() >= until:
+                raise Overloaded(2, STILL)
 
     async def _tried(
         self,
@@ -334,7 +343,7 @@ class Lanes:
                 now = time.monotonic()
                 started = running.running()
                 if not started and now - began > PATIENCE_S:
-                    raise Overloaded(2)
+                    raise Overloaded(2) if worker.warm.done() else Overloaded(2, STILL)
                 wait = min(until - now, 0.1 if not started else until - now)
                 if wait <= 0:
                     return None
@@ -367,7 +376,7 @@ class Lanes:
         """
         workers = self._workers[lane]
         own = workers[hash((path, body)) % len(workers)]
-        worker = min(workers, key=lambda w: (w.waiting, w is not own))
+        worker = min(workers, key=lambda w: (not w.warm.done(), w.waiting, w is not own))
         if worker.waiting > MOST_WAITING:
             raise Overloaded(3)
         return worker

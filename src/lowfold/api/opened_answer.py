@@ -214,11 +214,11 @@ def _corners(judged: Judged) -> list[CornerLine]:
     found = []
     for mark in judged.marks:
         spread = spreads.get(mark.name) if mark.kind is VOLT else None
-        ends = {
-            "lowest": corner_words(spread.lowest_corner) if spread else "every part at its bad end",
-            "nominal": "",
-            "highest": corner_words(spread.highest_corner) if spread else "",
-        }
+        volts = judged.box.supply.volts
+        ends = {"lowest": "every part at its bad end", "nominal": "", "highest": ""}
+        if spread:
+            ends["lowest"] = corner_words(spread.lowest_corner, volts)
+            ends["highest"] = corner_words(spread.highest_corner, volts)
         values = {"lowest": mark.lowest, "nominal": mark.nominal, "highest": mark.highest}
         found += [
             CornerLine(

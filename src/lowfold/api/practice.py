@@ -12,7 +12,7 @@ from fastapi import APIRouter, Path, Request
 from fastapi.responses import JSONResponse
 from pydantic import Field
 
-from lowfold.api.fields import Answer, Ask, Volts
+from lowfold.api.fields import WHOLE, Answer, Ask, Volts
 from lowfold.api.lanes import Lanes
 from lowfold.api.points import PointAsk
 from lowfold.api.practice_answer import (
@@ -48,7 +48,7 @@ MOST_READINGS: Final = 60  #: of one question
 MOST_AT_ONCE: Final = 10  #: questions of a sheet
 LAST_SHOWN: Final = 20  #: answers that are listed one by one
 MOST_DRAWN: Final = 99_999  #: numbers that are drawn: short enough to be said
-QuestionId = Annotated[int, Path(ge=1, le=2**53)]
+QuestionId = Annotated[int, Path(ge=1, le=2**53), WHOLE]
 Level = Annotated[int, Field(ge=1, le=5, strict=True)]
 Seed = Annotated[int, Field(ge=0, le=MOST_SEED, strict=True)]
 Estimated = Annotated[float, Field(ge=-1e30, le=1e30)]  # as far as the notation goes

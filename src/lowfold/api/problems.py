@@ -79,7 +79,7 @@ TITLES: dict[int, str] = {
 
 
 class Overloaded(Exception):
-    """Too much is under way; `args` is after how many seconds to ask again."""
+    """Too much is under way; `args` is after how many seconds to ask again, and why if not that."""
 
 
 def problem_bytes(status: int, detail: str, errors: Sequence[FieldError] = ()) -> bytes:
@@ -145,8 +145,9 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(Overloaded)
     def _overloaded(request: Request, exc: Overloaded) -> JSONResponse:
-        seconds = str(exc.args[0])
-        detail = f"too much is being worked out at once: ask again in {seconds} s"
+        seconds, *why = map(str, exc.args)
+        reason = why[0] if why else "too much is being worked out at once"
+        detail = f"{reason}: ask again in {seconds} s"
         return problem_response(503, detail, headers={"retry-after": seconds})
 
     @app.exception_handler(OperationalError)

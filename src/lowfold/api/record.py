@@ -8,10 +8,11 @@ from fastapi import APIRouter, Path, Request
 from fastapi.responses import JSONResponse
 from pydantic import Field, model_validator
 
-from lowfold.api.fields import Answer, Ask
+from lowfold.api.fields import WHOLE, Answer, Ask
 from lowfold.api.points import PointAsk
 from lowfold.api.problems import problem_response, responses
 from lowfold.api.sessions import SessionDep, WritingDep
+from lowfold.core.errors import DomainError, LowfoldError
 from lowfold.core.values.quantities import AMPERE, OHM, VOLT, write
 from lowfold.store.models import RecordRow
 from lowfold.store.record import NoSuchEntry, add_entry, entries, standing_readings
@@ -20,7 +21,7 @@ __all__ = ["install", "router"]
 
 router = APIRouter(prefix="/api/designs/{design_id}", tags=["record"])
 
-DesignId = Annotated[int, Path(ge=1, le=2**53)]
+DesignId = Annotated[int, Path(ge=1, le=2**53), WHOLE]
 UNITS: Final = {"V": VOLT, "A": AMPERE, "Ω": OHM}
 DIGITS: Final = 6  #: of a reading as shown
 Kind = Literal["decision", "reading", "finding", "note", "photo", "correction"]
@@ -118,9 +119,37 @@ def record(design_id: DesignId, session: SessionDep) -> list[EntryAnswer]:
 @router.post("/record", status_code=201, responses=responses(404, 422))
 def added(design_id: DesignId, ask: EntryAsk, session: WritingDep) -> EntryAnswer:
     """Add an entry to a design's record; none is ever changed."""
+    _check_point(ask)
     row = add_entry(session, design_id, ask.kind, ask.text, ask.facts())
     session.commit()
     return EntryAnswer.from_row(row)
+
+
+def _check_point(ask: EntryAsk) -> None:
+    """Refuse a reading in a unit that is not its quantity's, or at a point that its board has not.
+
+    Only of what is added now: what a file hands over was written under the rules of its time.
+    """
+    # Loaded when needed: what reads a network takes a part of a second of a start.
+    from lowfold.core.bench.points import point_named  # noqa: PLC0415
+    from lowfold.core.network.circuit import build_circuit  # noqa: PLC0415
+    from lowfold.core.network.notation import read_text  # noqa: PLC0415
+
+    point = ask.point
+    if point is None:
+        return
+    own = {"voltage": VOLT, "current": AMPERE, "resistance": OHM}[point.kind].unit
+    if ask.kind == "reading" and ask.unit not in {None, own}:
+        msg = f"a {point.kind} is read in {own}, not in {ask.unit}"
+        raise DomainError(msg, field="unit")
+    if ask.board is None:
+        return
+    names = ("at", "against", "across", "through", "part")
+    try:
+        circuit = build_circuit(read_text(ask.board))
+        point_named(circuit, point.kind, **{n: getattr(point, n) for n in names})
+    except LowfoldError as error:
+        raise DomainError(error.message, field="point") from error
 
 
 @router.get("/readings", responses=responses(404))

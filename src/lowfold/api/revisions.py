@@ -11,7 +11,7 @@ from pydantic import Field
 from sqlalchemy.orm import Session
 
 from lowfold.api.designs import Design, DesignKind, restored
-from lowfold.api.fields import Answer
+from lowfold.api.fields import WHOLE, Answer
 from lowfold.api.lanes import Lanes
 from lowfold.api.problems import problem_response, responses
 from lowfold.api.sessions import SessionDep
@@ -27,8 +27,8 @@ __all__ = ["install", "router", "words_of_revisions"]
 router = APIRouter(prefix="/api/designs/{design_id}/revisions", tags=["record"])
 
 MOST_LISTED: Final = 1000
-DesignId = Annotated[int, Path(ge=1, le=2**53)]
-Revision = Annotated[int, Path(ge=1, le=2**53)]
+DesignId = Annotated[int, Path(ge=1, le=2**53), WHOLE]
+Revision = Annotated[int, Path(ge=1, le=2**53), WHOLE]
 
 
 class RevisionLine(Answer):

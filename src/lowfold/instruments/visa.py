@@ -232,7 +232,13 @@ def _opened(name: str, until: float) -> Any:
     left = max(0.001, until - time.monotonic())
     with warnings.catch_warnings():
         warnings.simplefilter("ignore")  # backends for other buses warn of what they lack
-        opened = _manager().open_resource(name, open_timeout=int(left * 1000))
+        try:
+            opened = _manager().open_resource(name, open_timeout=int(left * 1000))
+        except (VisaIOError, OSError, ValueError):
+            raise
+        except Exception as error:  # the library's own, bare: such a host has no address
+            msg = f"the meter cannot be reached: {str(error)[:120]}"
+            raise InstrumentFault(msg) from error
     opened.timeout = max(1, int(left * 1000))
     opened.read_termination = opened.write_termination = "\n"  # type: ignore[attr-defined]
     opened.chunk_size = LONGEST_REPLY  # type: ignore[attr-defined]
@@ -284,6 +290,8 @@ def _read(line: _Line, probe: Probe) -> Reading:
 
 
 def _number(text: str) -> float | None:
+    if "_" in text:  # which Python reads over
+        return None
     try:
         value = float(text)
     except ValueError:

@@ -13,7 +13,7 @@ from lowfold.core.bench.consistent import consistent
 from lowfold.core.bench.diagnosis import Diagnosis, Observed, diagnose
 from lowfold.core.bench.expect import expect
 from lowfold.core.bench.models import HANDHELD, MeterModel
-from lowfold.core.bench.next_point import alike, worth_measuring
+from lowfold.core.bench.next_point import alike, told_apart, worth_measuring
 from lowfold.core.bench.points import Point
 from lowfold.core.bench.predict import Board, Change, Model
 from lowfold.core.bench.priors import START as PRIORS
@@ -194,7 +194,7 @@ def test_two_faults_at_once() -> None:
     readings = [reading(IN, 12.0), reading(A, 10.23), reading(B, 9.44)]
     found = diagnose(box, readings, most_at_once=2)
     pairs = [h for h in found.hypotheses if h.suspect.kind == "two"]
-    assert {f.words.split(" a power")[0] for f in pairs[0].suspect.faults} == {"R2 open", "R4"}
+    assert {f.words.split(" ten times")[0] for f in pairs[0].suspect.faults} == {"R2 open", "R4"}
     assert found.hypotheses[0] is pairs[0]
 
 
@@ -256,6 +256,45 @@ def test_consistent_has_a_witness_and_what_is_not_has_none() -> None:
     tight = diagnose(box_of(half=0.001), [reading(IN, 12.0), reading(A, 5.2), reading(B, 2.8)])
     same = next(h for h in tight.hypotheses if h.suspect.kind == "as designed")
     assert not consistent(tight, same.suspect.board, same.distance)
+
+
+@pytest.mark.parametrize("which", ["low", "high"])
+@pytest.mark.parametrize("point", [IN, A, B])
+def test_a_reading_on_its_limit_is_consistent(point: Point, which: str) -> None:
+    box = replace(box_of(half=0.05), supply=Supply(12.0, 0.02))
+    ahead = expect(box, point, HANDHELD)
+    assert ahead.range is not None
+    value = getattr(ahead, which)
+    probe = probe_of(point, HANDHELD, ahead.range.full)
+    found = diagnose(box, [Observed(probe, value, ahead.range.limit(value))])
+    designed = next(h for h in found.hypotheses if h.suspect.kind == "as designed")
+    assert consistent(found, designed.suspect.board, designed.distance)
+    beyond = value * (0.999 if which == "low" else 1.001)
+    found = diagnose(box, [Observed(probe, beyond, ahead.range.limit(value))])
+    assert not consistent(found, designed.suspect.board, found.hypotheses[0].distance)
+
+
+def test_a_short_across_an_ideal_supply_takes_it_down() -> None:
+    # Whatever else there is: no supply is ideal, and none stands a hundredth of an ohm
+    for text in ("R1 in 0 1k\nR2 in a 1M\nR3 a 0 10", "R1 in 0 100\nR2 in a 10\nR3 a 0 10"):
+        box = box_of(text)
+        short = next(s for s in suspects(box).single if s.words == "R1 shorted")
+        probe = probe_of(Point("voltage", at=SUPPLY), HANDHELD, 60.0)
+        assert Model(box).predict([short.board], [probe]).mean[0, 0] == pytest.approx(0, abs=1e-9)
+
+
+def test_those_alike_are_so_every_two_of_them() -> None:
+    box = box_of("R1=100k + @A + R2=100k", half=0.01)
+    observed = [reading(Point("voltage", at=2), 6.0)]
+    found = diagnose(box, observed)
+    listed, ahead = found.hypotheses[:60], points_ahead(box, HANDHELD, powered=True)
+    labels = alike(found, listed, ahead)
+    electric = [one for one in ahead if one.probe.point.kind != "resistance"]
+    apart = told_apart(found.model, [h.suspect.board for h in listed], electric)
+    known = [k for k, h in enumerate(listed) if h.suspect.kind not in {"meter", "something else"}]
+    assert len(set(labels)) < len(labels)
+    for j, k in itertools.combinations(known, 2):
+        assert labels[j] != labels[k] or apart[j, k] <= 1
 
 
 @pytest.mark.parametrize("seed", range(12))

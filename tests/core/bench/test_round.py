@@ -107,6 +107,14 @@ def test_a_part_lies_where_both_its_marks_and_the_meter_say() -> None:
     assert go_round(bench, BENCH, ohms(0, "0")).measured == {}
 
 
+def test_marks_that_state_no_tolerance_hold_a_part_to_nothing() -> None:
+    bench = bench_of(judged(tolerance="0 %"))
+    middle, half = go_round(bench, HANDHELD, ohms(0, "33.1k")).measured[0]
+    # By hand: 33.1k less 0.2 Ω of leads, ± (0.9 % + 3 · 10 Ω)
+    assert middle == pytest.approx(33.1e3, rel=1e-4)
+    assert half == pytest.approx((0.009 * 33.1e3 + 30) / 33.1e3, rel=0.01)
+
+
 def test_a_source_with_resistance_inside_is_not_told_by_its_terminals() -> None:
     bench = bench_of(judged(source_ohm="10 Ω"))
     assert go_round(bench, BENCH, volts(SUPPLY, "11.99 V")).supply_volts is None

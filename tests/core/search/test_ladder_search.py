@@ -42,7 +42,8 @@ def every(need: LadderNeed) -> list[float]:
         if any(ohms.count(v) > counts[v] for v in set(ohms)):
             continue
         volts, amps, fed = solved(need, ohms)
-        if not fed or min(volts) <= 1e-11:
+        drawing = [v for v, t in zip(volts, need.taps, strict=True) if t.load_amps]
+        if not fed or min(drawing, default=1.0) <= 1e-11:
             continue
         if need.max_amps is not None and amps > need.max_amps:
             continue
@@ -55,7 +56,7 @@ def every(need: LadderNeed) -> list[float]:
 
 @pytest.mark.parametrize(
     ("seed", "low"),
-    [(s, 0.0) for s in range(20)] + [(s, -6.0) for s in range(8)] + [(s, 0.25) for s in range(4)],
+    [(s, 0.0) for s in range(20)] + [(s, -6.0) for s in range(20)] + [(s, 0.25) for s in range(4)],
 )
 def test_candidates_are_the_best_of_all_ladders(seed: int, low: float) -> None:
     rng = random.Random(seed)

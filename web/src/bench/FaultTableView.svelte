@@ -20,12 +20,12 @@
         <thead>
           <tr class="border-crease border-b">
             <th class="text-left font-semibold">fault</th>
-            {#each bench.faults.points as point (point)}<th class="pl-3 font-semibold">{point}</th
+            {#each bench.faults.points as point, k (k)}<th class="pl-3 font-semibold">{point}</th
               >{/each}
           </tr>
         </thead>
         <tbody>
-          {#each bench.faults.rows as row (row.words)}
+          {#each bench.faults.rows as row, k (k)}
             <tr class="border-crease border-b">
               <td class="py-0.5 text-left">{row.words}</td>
               {#each row.reads as value, i (i)}<td class="pl-3 whitespace-nowrap">{value}</td

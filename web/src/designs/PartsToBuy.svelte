@@ -80,6 +80,6 @@
         {/each}
       </tbody>
     </table>
-    {#each found.left_out as words (words)}<p class="text-soft">Left out: {words}.</p>{/each}
+    {#each found.left_out as words, k (k)}<p class="text-soft">Left out: {words}.</p>{/each}
   {/if}
 </section>

@@ -49,7 +49,7 @@
       less than a tenth.
     </p>
     <ul class="mt-1">
-      {#each advised.ways as way (way.words)}
+      {#each advised.ways as way, k (k)}
         <li class="border-crease flex items-center gap-4 border-b py-2">
           <div class="min-w-0 flex-1">
             <p class="font-semibold">{way.words}</p>

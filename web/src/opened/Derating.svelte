@@ -93,7 +93,7 @@
         {:else}<circle r="4" />{/if}
       </g>
     {/each}
-    {#each labels as { words, fails, side, at } (words)}
+    {#each labels as { words, fails, side, at }, k (k)}
       <text
         x={x(power.ambient_c) + (side === "left" ? -10 : 10)}
         y={at}

@@ -14,7 +14,7 @@
   <p class="text-soft mt-1 text-note">One fault at a time, all else nominal.</p>
   <table class="mt-1 w-full text-note">
     <tbody>
-      {#each answer.faults as fault (fault.words)}
+      {#each answer.faults as fault, k (k)}
         <tr class="border-crease border-b [&>td]:py-1">
           <td class="w-36">{fault.words}</td>
           <td>

@@ -12,7 +12,7 @@
 {#each answer.lines as line (line.name)}
   {#if answer.lines.length > 1}<h3 class="mt-3 font-semibold">{line.name}</h3>{/if}
   <LinePlot {line} />
-  {#each line.words as words (words)}
+  {#each line.words as words, k (k)}
     <p class="mt-1.5 text-note leading-snug">{words}</p>
   {/each}
   {#if lightest}
@@ -35,7 +35,7 @@
     </table>
   {/if}
 {:else}
-  {#each answer.load_words as words (words)}
+  {#each answer.load_words as words, k (k)}
     <p class="mt-1.5">{words}</p>
   {/each}
 {/each}

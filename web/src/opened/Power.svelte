@@ -40,7 +40,7 @@
       {/each}
     </tbody>
   </table>
-  {#each power.words as words (words)}
+  {#each power.words as words, k (k)}
     <p class="mt-1.5 text-note leading-snug">{words}</p>
   {/each}
 {/if}

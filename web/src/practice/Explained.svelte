@@ -30,7 +30,7 @@
         <WayTable name="A short way" lines={answer.short} />
         <p class="text-soft mt-2 text-note">{answer.note}</p>
       {:else if answer.pictures.length > 0}
-        {#each answer.steps as step (step.words)}<p class="mb-2">{step.words}</p>{/each}
+        {#each answer.steps as step, k (k)}<p class="mb-2">{step.words}</p>{/each}
         <p class="label-small mt-3">
           The same network, drawn <kbd class="kbd kbd-xs text-base-content">← →</kbd>
         </p>

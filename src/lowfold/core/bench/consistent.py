@@ -51,7 +51,10 @@ def consistent(found: Diagnosis, board: Board, distance: float) -> bool:
     if distance > 3 * (varies + len(told)):
         return False
     model, values = found.model, np.array([o.value or 0.0 for o in told])
-    limits = np.array([o.limit for o in told]) + 1e-9 * np.abs(values)
+    size = np.abs(values) + 1e-300
+    # A limit is a share of what is there, which may be more than what was read, by the limit
+    shares = np.minimum(np.array([o.limit for o in told]) / size, 0.5)
+    limits = np.array([o.limit for o in told]) / (1 - shares) + 1e-9 * size
     where = np.zeros(len(model.half_widths) + 1 + len(model.loads))
     for turn in range(PASSES):
         moved, shifted = _moved(model, board, where)

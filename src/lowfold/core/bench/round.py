@@ -190,7 +190,7 @@ def _measured(
     """Return what is known of parts measured out of circuit: Ω, and the half width left.
 
     A part lies where the meter's limits say and where its marks say, so where both do; where they
-    have nothing in common, the meter is believed.
+    have nothing in common, or the marks state no tolerance, the meter is believed.
     """
     found = {}
     for point, taken in readings.items():
@@ -199,7 +199,7 @@ def _measured(
         low, high = (taken.meter or meter).ohms_between(taken.value)
         marked, half = box.circuit.branches[point.part].ohms, box.half_widths[point.part]
         least, most = max(low, marked * (1 - half)), min(high, marked * (1 + half))
-        if least <= most:
+        if half > 0 and least <= most:
             low, high = least, most
         if low > 0:
             middle = (low + high) / 2

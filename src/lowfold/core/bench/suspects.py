@@ -111,7 +111,8 @@ def on_the_board(suspect: Suspect, circuit: Circuit) -> Suspect:
     """
     (change,) = suspect.board.changes
     lifted = circuit.branches[change.part or 0].ohms
-    return replace(suspect, board=Board((replace(change, lifted=lifted),)))
+    changes = (replace(change, lifted=lifted),)
+    return replace(suspect, board=replace(suspect.board, changes=changes))
 
 
 def suspects(box: Box, priors: Priors = START, *, supply: bool = True) -> Suspects:
@@ -158,11 +159,16 @@ def _of_part(box: Box, place: int, kind: str) -> Iterator[Suspect]:
         yield part_is(circuit, place, OPEN_OHMS, "open", f"{ref} open", 0.0)
     elif kind == "short":
         if ohms / 10 > SHORT_OHMS:
-            yield part_is(circuit, place, SHORT_OHMS, "short", f"{ref} shorted", 0.0)
+            found = part_is(circuit, place, SHORT_OHMS, "short", f"{ref} shorted", 0.0)
+            if {branch.a, branch.b} <= circuit.ends | {GROUND} and not box.supply.source_ohms:
+                # No supply is ideal: into a short it gives up, or a fuse does
+                down = replace(found.board, supply_volts=box.supply.low_volts)
+                found = replace(found, board=down)
+            yield found
     elif kind == "decade":
-        for factor in (10.0, 0.1):
+        for factor, way in ((10.0, "ten times"), (0.1, "a tenth of")):
             is_now = float(Decimal(repr(ohms)) * Decimal(repr(factor)))
-            words = f"{ref} a power of ten off: {_shown(is_now)} in place of {_shown(ohms)}"
+            words = f"{ref} {way} its value: {_shown(is_now)} in place of {_shown(ohms)}"
             yield part_is(circuit, place, is_now, "decade", words, 0.0)
     elif kind == "misread":
         for value in _misread(ohms, box.half_widths[place]):

@@ -87,8 +87,9 @@ def relation(
         return Relation(
             "neither",
             f"They meet at {titles[node]}, but {' and '.join(others)} also "
-            f"{'leaves' if len(others) == 1 else 'leave'} there, so their currents differ; their "
-            f"other ends, {far}, are not the same, so their voltages differ too.",
+            f"{'leaves' if len(others) == 1 else 'leave'} there, so that the current of one may go "
+            f"on elsewhere; their other ends, {far}, are not the same junction, so that nothing "
+            "holds their voltages to each other.",
             (node,),
             tuple(others),
         )

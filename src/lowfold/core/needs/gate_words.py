@@ -236,20 +236,24 @@ def span_words(low: float, high: float, rss: float, nominal: float, kind: Kind) 
     return f"{write(low, kind)} … {write(high, kind)}; root-sum-square ±\u00a0{percent(share)}."
 
 
-def corner_words(ends: Mapping[str, str]) -> str:
+def corner_words(ends: Mapping[str, str], supply: float = 1.0) -> str:
     """Say a corner in words: `R1 low, R2 and supply high`.
 
     Parameters
     ----------
     ends : Mapping[str, str]
-        Where each value stands: low or high.
+        Where each value stands: low or high; of a negative supply that is its magnitude.
+    supply : float
+        V; only its sign counts.
     """
     by_end: dict[str, list[str]] = {}
     for name, end in ends.items():
-        by_end.setdefault(end, []).append(name)
+        at = f"{'furthest from' if end == 'high' else 'nearest to'} 0 V"
+        by_end.setdefault(at if name == "supply" and supply < 0 else end, []).append(name)
+    ordered = sorted(by_end.items(), key=lambda e: ("0 V" not in e[0], e[0]), reverse=True)
     return ", ".join(
         " and ".join(sorted(names, key=lambda n: (n == "supply", n))) + f" {end}"
-        for end, names in sorted(by_end.items(), reverse=True)
+        for end, names in ordered
     )
 
 

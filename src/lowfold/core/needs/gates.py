@@ -127,7 +127,8 @@ def _spread_gate(marks: Sequence[Mark], found: Survey, check: Check, beside: str
             corner, rss = f"every part{beside} {'low' if low else 'high'}", found.resistance.rss
         else:
             output = next(o.spread for o in check.outputs if o.at == mark.name)
-            corner = corner_words(output.lowest_corner if low else output.highest_corner)
+            ends = output.lowest_corner if low else output.highest_corner
+            corner = corner_words(ends, found.box.supply.volts)
             rss = output.rss
         return spread_words(mark, corner, rss, among=len(marks) > 1)
 

@@ -161,12 +161,14 @@ def _within(need: LadderNeed, values: FloatArray, reach: float) -> FloatArray:
     _TooMany
         If there are more to look at than `MOST_LOOKED_AT`.
     """
+    # Between two supplies a tap may come out below 0 V, where a current load would starve
+    floors = [0.0 if t.amps else min(need.low_volts, 0.0) for t in need.taps]
     windows = [
         (
-            max(t.target_volts * (1 - reach), 0.0) - need.low_volts,
+            max(t.target_volts * (1 - reach), floor) - need.low_volts,
             t.target_volts * (1 + reach) - need.low_volts,
         )
-        for t in need.taps
+        for t, floor in zip(need.taps, floors, strict=True)
     ]
     found = np.zeros((0, len(need.taps) + 1))
     looked_at = 0
@@ -316,8 +318,9 @@ def _allowed(need: LadderNeed, ohms: FloatArray, reach: float) -> npt.NDArray[np
     kept: npt.NDArray[np.bool_] = (np.abs(volts / targets - 1) <= reach * (1 + SLACK) + SLACK).all(
         axis=1
     )
-    # Voltages above the low end are added to it: what is left of one at 0 V is no voltage.
-    kept &= (volts > SLACK * abs(need.low_volts)).all(axis=1)
+    # Voltages above the low end are added to it: what is left of one at 0 V feeds no load.
+    fed = np.array([t.amps == 0 and need.low_volts < 0 for t in need.taps])
+    kept &= ((volts > SLACK * abs(need.low_volts)) | fed).all(axis=1)
     amps = (need.supply_volts - volts[:, 0]) / (ohms[:, 0] + need.source_ohms)
     if need.max_amps is not None:
         kept &= amps <= need.max_amps * (1 + SLACK)

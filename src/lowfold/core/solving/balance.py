@@ -6,7 +6,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from lowfold.core.network.circuit import GROUND, SUPPLY, Circuit, load_names
+from lowfold.core.network.circuit import GROUND, SUPPLY, Circuit, junctions, load_names
 from lowfold.core.solving.nets import Load
 from lowfold.core.solving.solution import Solution
 
@@ -16,6 +16,8 @@ __all__ = ["Balance", "balances"]
 ROUNDING = 1e-9
 #: And relative to the largest current, drop or power there is: what rounding leaves where none is.
 LEAST = 1e-12
+#: And relative to the largest voltage across a part, in its current: the last digit of a voltage.
+LAST_DIGIT = 4e-16
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,10 +63,10 @@ def _low_amps(circuit: Circuit, edges: Sequence[_Edge]) -> float:
     return math.fsum(e.amps if e.a == circuit.low else -e.amps for e in inner)
 
 
-def _balance(name: str, terms: Sequence[float], largest: float) -> Balance:
+def _balance(name: str, terms: Sequence[float], largest: float, spare: float = 0.0) -> Balance:
     residual = math.fsum(terms) + 0.0
     scale = math.fsum(abs(t) for t in terms)
-    return Balance(name, residual, abs(residual) <= ROUNDING * scale + LEAST * largest)
+    return Balance(name, residual, abs(residual) <= ROUNDING * scale + LEAST * largest + spare)
 
 
 def balances(
@@ -93,18 +95,18 @@ def balances(
         What the supply's low end lies at, V, in a circuit that is `lifted` by that.
     """
     edges = _edges(circuit, solution, supply_v, loads, low_v)
-    titles = {index: name for name, index in circuit.names.items()}
-    titles.setdefault(SUPPLY, "in")
-    titles.setdefault(circuit.low, "0")
-    titles.setdefault(GROUND, "0 V")
+    titles = {index: name for name, index in junctions(circuit).items()}
     most_amps = max(abs(e.amps) for e in edges)
+    most_volts = max(abs(e.drop) for e in edges)
     found = []
     for node in range(circuit.nodes):
         flows = [
             e.amps if e.a == node else -e.amps for e in edges if (e.a == node) != (e.b == node)
         ]
         if flows:
-            found.append(_balance(f"junction {titles.get(node, f'n{node}')}", flows, most_amps))
+            siemens = math.fsum(1 / b.ohms for b in circuit.branches if node in (b.a, b.b))
+            spare = LAST_DIGIT * most_volts * siemens
+            found.append(_balance(f"junction {titles[node]}", flows, most_amps, spare))
     found.extend(_loops(edges))
     used = [p.watts for p in solution.parts]
     used += [a * solution.voltages[x.at] for a, x in zip(solution.load_amps, loads, strict=True)]

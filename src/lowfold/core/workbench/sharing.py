@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Final
@@ -15,7 +16,7 @@ from lowfold.core.network.notation import read_network
 from lowfold.core.network.tree import Part, number_parts, parts_of, write_network
 from lowfold.core.parts.stock import DrawerLine
 from lowfold.core.search.sharing import Option, share_values
-from lowfold.core.values.quantities import Kind
+from lowfold.core.values.quantities import OHM, Kind, write
 from lowfold.core.workbench.beside import set_beside
 from lowfold.core.workbench.heat import too_hot
 
@@ -25,6 +26,7 @@ MOST_OPTIONS: Final = 500  #: of one need, the nearest
 #: What sharing is about, so that it is no cost of it; what a gate uses follows from the others.
 COUNTED: Final = ("parts", "different values", "series", "value uses", "spread uses")
 MOST_SAID: Final = 3
+FAR: Final = 10.0  #: times the resistance in all, which is worth a word whatever else is as good
 AT_A_TIME: Final = 10  #: options weighed beside a chosen one that fails
 
 
@@ -147,7 +149,11 @@ def cost_words(own: Choice, shared: Choice, unit: Kind) -> str:
         return "its own choice"
     lines = set_beside(own, shared, unit).lines
     worse = [d for d in lines if d.better == "one" and d.what not in COUNTED]
-    if not worse:
-        return "costs it nothing"
-    said = (f"{d.what} {d.two} instead of {d.one}" for d in worse[:MOST_SAID])
-    return "; ".join(said)
+    said = [f"{d.what} {d.two} instead of {d.one}" for d in worse[:MOST_SAID]]
+    mine, theirs = (
+        math.fsum(p.ohms for p in parts_of(c.network) if isinstance(p, Part)) for c in (own, shared)
+    )
+    if max(mine, theirs) >= FAR * min(mine, theirs):
+        both = (write(ohms, OHM, 3, trim=True) for ohms in (theirs, mine))
+        said.append("parts of {} in all instead of {}".format(*both))
+    return "; ".join(said) or "costs it nothing"
