@@ -11,7 +11,7 @@ from lowfold.core.bench.models import HANDHELD, NEEDLE
 from lowfold.core.bench.points import Point
 from lowfold.core.bench.predict import Board, Change, Model
 from lowfold.core.bench.suspects import suspects
-from lowfold.core.network.circuit import build_circuit
+from lowfold.core.network.circuit import build_circuit, lifted
 from lowfold.core.network.notation import read_text
 from lowfold.core.solving.nets import Load
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
@@ -25,7 +25,7 @@ TWELVE = Supply(12.0, 0.02)
 
 
 def box_of(text: str, supply: Supply = TWELVE, loads: tuple[LoadRange, ...] = ()) -> Box:
-    circuit = build_circuit(read_text(text))
+    circuit = lifted(build_circuit(read_text(text)), supply.low_volts)
     return Box(circuit, supply, loads, (0.05,) * len(circuit.branches))
 
 
@@ -34,7 +34,7 @@ def points_of(box: Box) -> list[Point]:
     parts = range(len(box.circuit.branches))
     through = [Point("current", part=k) for k in parts]
     apart = [Point("resistance", part=k) for k in parts]
-    between = [Point("voltage", at=1, against=2), Point("resistance", at=1, against=0)]
+    between = [Point("voltage", at=1, against=2), Point("resistance", at=1, against=box.circuit.low)]
     return [*nodes, *between, *through, Point("current", supply=True), *apart]
 
 
@@ -50,6 +50,11 @@ BOXES = [
     box_of(TREE, Supply(-5.0, 0.0, 0.0)),
     box_of(TREE, loads=(LoadRange(Load(2, ohms=100e3), 80e3, 120e3),)),
     box_of(TREE, loads=(LoadRange(Load(3, amps=20e-6), 10e-6, 30e-6),)),
+    # Between two supplies: fed, starving, and idle below 0 V
+    *(
+        box_of(TREE, Supply(12.0, 0.02, 0.0, low), (LoadRange(Load(3, amps=a), a, a),))
+        for low, a in ((-2.0, 2e-5), (-2.0, 1e-3), (-12.0, 1e-4))
+    ),
     # Starving: B gets less than it wants; A and B both; B alone, behind a source
     box_of(TREE, loads=(LoadRange(Load(3, amps=900e-6), 800e-6, 1e-3),)),
     box_of(TREE, loads=tuple(LoadRange(Load(n, amps=1e-3), 8e-4, 2e-3) for n in (2, 3))),

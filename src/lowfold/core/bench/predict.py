@@ -27,6 +27,8 @@ FloatArray = npt.NDArray[np.float64]
 IntArray = npt.NDArray[np.int64]
 
 LEAK: Final = 1e-8  #: of the least conductance, from every node to 0 V
+#: Turns in which it is found out which current loads are fed; as many as there are mostly do.
+MOST_TURNS: Final = 24
 NO_END: Final = 1e15  #: Ω, what an open part reads: over every range
 STIFF: Final = 1e-6  #: of the least resistance: what an ideal supply has inside
 
@@ -212,9 +214,8 @@ class Model:
     ) -> tuple[FloatArray, FloatArray, FloatArray]:
         """Return inverses, what is drawn, (h, nodes) A, and which loads get it, (h, loads) 0 or 1.
 
-        A current load draws while its junction is above 0 V and else holds it there. Where one
-        would lie below, all are held first, and those let go that more reaches than they want: each
-        that is let go raises every junction, so that none has to be held again.
+        A current load draws what it wants while its junction is above 0 V; else it holds it there
+        with less, or draws nothing where that lies below 0 V by itself.
         """
         fed = np.ones((len(boards), len(self.loads)))
         for row, board in enumerate(boards):
@@ -234,26 +235,31 @@ class Model:
             return found
 
         every = np.arange(len(boards))
-        free = np.ones_like(wanted)
+        free = np.ones_like(wanted)  # 1 fed, 0 held at 0 V or idle below it
         volts = solved(every, powered, free)
         rows = np.flatnonzero(((volts < 0) & (wanted > 0)).any(axis=1))
         if len(rows):
             powered = powered.copy()
+            idle = np.zeros_like(wanted)
             free[rows] = wanted[rows] == 0
-            for _ in range(len(there) + 1):
+            for _ in range(MOST_TURNS):
+                held = (1 - free[rows]) * (1 - idle[rows]) * (wanted[rows] > 0)
                 inverse = self.inverses([boards[k] for k in rows.tolist()], powered=True)
                 for node in there:
-                    inverse = _updated(
-                        inverse,
-                        np.repeat(np.eye(self.nodes)[None, node], len(rows), axis=0),
-                        self.held * (1 - free[rows, node]),
-                    )
+                    ends = np.repeat(np.eye(self.nodes)[None, node], len(rows), axis=0)
+                    inverse = _updated(inverse, ends, self.held * held[:, node])
                 powered[rows] = inverse
-                reaches = solved(rows, inverse, free[rows]) * self.held
-                let_go = (free[rows] == 0) & (reaches > wanted[rows])
-                if not let_go.any():
+                here = solved(rows, inverse, free[rows])
+                reaches = here * self.held * held
+                let_go = reaches > wanted[rows]
+                sunk = reaches < 0
+                back = ((free[rows] > 0) & (wanted[rows] > 0) & (here < 0)) | (
+                    (idle[rows] > 0) & (here > 0)
+                )
+                if not (let_go | sunk | back).any():
                     break
-                free[rows] = np.maximum(free[rows], let_go)
+                free[rows] = np.where(back, 0.0, np.where(let_go, 1.0, free[rows]))
+                idle[rows] = np.where(back, 0.0, np.where(sunk, 1.0, idle[rows]))
         drawn += wanted * free
         for k in np.flatnonzero(self.wanted):
             fed[:, k] *= free[:, self.at[k] - 1]
