@@ -34,7 +34,10 @@ def points_of(box: Box) -> list[Point]:
     parts = range(len(box.circuit.branches))
     through = [Point("current", part=k) for k in parts]
     apart = [Point("resistance", part=k) for k in parts]
-    between = [Point("voltage", at=1, against=2), Point("resistance", at=1, against=box.circuit.low)]
+    between = [
+        Point("voltage", at=1, against=2),
+        Point("resistance", at=1, against=box.circuit.low),
+    ]
     return [*nodes, *between, *through, Point("current", supply=True), *apart]
 
 
