@@ -102,8 +102,9 @@ def test_further_away_is_never_better(
     assume(abs(value - nominal) > 1e-6)
     order = ["as expected", "off", "far out"]
     there = expected(nominal, nominal - below, nominal + above, 1e9)
-    away = nominal + (value - nominal) * further
-    near, far = (verdict_on_reading(Taken("", v), there) for v in (value, away))
+    # Both counted from the nominal, so that rounding takes neither nearer than the other
+    steps = (nominal + (value - nominal) * times for times in (1.0, further))
+    near, far = (verdict_on_reading(Taken("", v), there) for v in steps)
     assert near is not None
     assert far is not None
     assert order.index(near) <= order.index(far)

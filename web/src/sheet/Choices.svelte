@@ -109,7 +109,7 @@
       {:else if sheet.rows.length > 0}
         <span class="text-soft" role="status"
           >None of these passes; what would is being looked for…
-          {#if sheet.advising.work.running}{sheet.advising.work.job?.words}
+          {#if sheet.advising.work.running}({sheet.advising.work.job?.words})
             <button type="button" class="link" onclick={() => sheet.advising.work.cancel()}
               >Cancel</button
             >{/if}</span

@@ -1,7 +1,7 @@
 """The estimate a practised person makes in the head, before any exact figure.
 
 Values are taken to one figure and a half (1, 1.5, 2, 3 … of a decade). In series a part a tenth of
-the other or less does not count. Two parts whose ratio is about n : 1 give n/(n + 1) of the smaller
+the other or less does not count. Two parts whose ratio is about a : b give a/(a + b) of the smaller
 in parallel; ten to one or more give the smaller (common practice).
 """
 
@@ -17,6 +17,8 @@ from lowfold.core.folding.fold import Folding
 __all__ = ["Ballpark", "ballpark", "rounded"]
 
 STEPS: Final = (1.0, 1.5, 2.0, 2.5, 3.0, 4.0, 5.0, 6.0, 7.0, 8.0, 9.0, 10.0)
+#: Ratios as one says them, and so what two parts make of the smaller.
+RATIOS: Final = ((1, 1), (3, 2), (2, 1), (5, 2), *((n, 1) for n in range(3, 10)))
 NEGLIGIBLE: Final = 10.0  #: times smaller in series, or larger in parallel, and it does not count
 
 
@@ -90,7 +92,7 @@ def _parallel(values: Sequence[float]) -> tuple[float, str]:
         if n >= NEGLIGIBLE:
             words.append("ten to one: the smaller")
             continue
-        n = max(round(n), 1)
-        guess = guess * n / (n + 1)
-        words.append(f"about {n} : 1, so {n}/{n + 1} of the smaller")
+        a, b = min(RATIOS, key=lambda r: abs(math.log(r[0] / r[1] / n)))
+        guess = guess * a / (a + b)
+        words.append(f"about {a} : {b}, so {a}/{a + b} of the smaller")
     return guess, "; ".join(words)

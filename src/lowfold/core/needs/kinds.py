@@ -14,7 +14,7 @@ from lowfold.core.needs.choice import Choice, Found, Preference, Trade
 from lowfold.core.needs.divider import DIVIDER, DividerBrief, trades_of
 from lowfold.core.needs.feedback import FEEDBACK, FeedbackBrief
 from lowfold.core.needs.ladder import LADDER, LadderBrief
-from lowfold.core.needs.listing import Row, looked_at, ratio_of, rows_of, with_row
+from lowfold.core.needs.listing import RANK, Row, looked_at, ratio_of, rows_of, with_row
 from lowfold.core.needs.parts import family_figures, family_tokens
 from lowfold.core.needs.resistance import RESISTANCE
 from lowfold.core.needs.tokens import TokenReading, read_tokens
@@ -202,8 +202,11 @@ def choices_for(
     beside = brief.weigh(more) if more else []
     taken = careful([*faces, *beside])
     rows = rows_of(looked, beside if taken is None else (), listed, by_ratio=by_ratio)
-    if taken is not None and listed > 1 and taken.choice not in (r.choice for r in rows):
-        rows = with_row(rows, taken.choice, found.networks, listed)
+    if taken is not None and taken.choice not in (r.choice for r in rows):
+        # A list of one is the first of a longer list, the careful one where that stands better
+        stands = [RANK[r.choice.judged.verdict] for r in rows[:1]]
+        if listed > 1 or not stands or stands[0] > RANK[taken.choice.judged.verdict]:
+            rows = with_row(rows, taken.choice, found.networks, listed)
     scale = _scale(brief, tuple(r.choice for r in rows))
     return Choices(rows, found, len(faces), scale, taken)
 

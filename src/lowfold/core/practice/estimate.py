@@ -7,7 +7,7 @@ on the way back a string shares its voltage by thirds and quarters (common pract
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Final, Literal, get_args
 
 import numpy as np
@@ -21,7 +21,7 @@ from lowfold.core.network.tree import write_network
 from lowfold.core.practice.drawing_lots import lots
 from lowfold.core.practice.networks import drawn_network, drawn_supply
 from lowfold.core.solving.solution import solve
-from lowfold.core.values.quantities import AMPERE, OHM, VOLT, Kind, write
+from lowfold.core.values.quantities import AMPERE, FRACTION, OHM, VOLT, Kind, write
 
 __all__ = ["ALLOWED", "EstimateQuestion", "Step", "estimate_question", "toil", "way_of"]
 
@@ -82,6 +82,7 @@ class Step:
     words: str
     folds: int  #: of the folding that are done in the drawing that the members are in
     guesses: Mapping[str, float]  #: what this step makes of the members together, Ω
+    reached: float | None = None  #: of the last one: the figure asked for, as the way has it
 
 
 def estimate_question(
@@ -118,7 +119,10 @@ def estimate_question(
         if found is not None:
             at, through, exact = found
             text = write_network(tree)
-            return EstimateQuestion(level, seed, text, volts, what, at, through, exact)
+            question = EstimateQuestion(level, seed, text, volts, what, at, through, exact)
+            # What a good head cannot land on by rounding is not asked
+            if abs(question.off(way_of(question)[-1].reached or 0.0)) <= question.allowed:
+                return question
 
 
 def _of_own(
@@ -167,6 +171,9 @@ def _asked(
 def way_of(question: EstimateQuestion) -> tuple[Step, ...]:
     """Return how a practised person goes: folding in the head, then back as far as is asked.
 
+    Where rounding on the way leads further off than is accepted, as it may on one's own network,
+    the last step says so.
+
     Parameters
     ----------
     question : EstimateQuestion
@@ -187,7 +194,8 @@ def way_of(question: EstimateQuestion) -> tuple[Step, ...]:
             )
         )
     if question.what == "resistance":
-        return tuple(found)
+        *before, last = found
+        return (*before, _landed(question, last, ohms[folding.steps[-1].results[0].ref]))
     wanted = _below(question, circuit)
     volts = {folding.steps[-1].results[0].ref: question.supply_volts} if folding.steps else {}
     for done in reversed(range(len(folding.steps))):
@@ -197,10 +205,21 @@ def way_of(question: EstimateQuestion) -> tuple[Step, ...]:
     if question.what == "voltage":
         over = _and(wanted)
         words = f"{question.at} lies above {over}: {_shown(total, VOLT)}"
-        return (*found, Step(wanted, words, 0, {}))
+        return (*found, _landed(question, Step(wanted, words, 0, {}), total))
     amps = volts[question.through] / ohms[question.through]
     words = f"{_shown(volts[question.through], VOLT)} over {_shown(ohms[question.through], OHM)}"
-    return (*found, Step((question.through,), f"{words}: {_shown(amps, AMPERE)}", 0, {}))
+    last = Step((question.through,), f"{words}: {_shown(amps, AMPERE)}", 0, {})
+    return (*found, _landed(question, last, amps))
+
+
+def _landed(question: EstimateQuestion, last: Step, reached: float) -> Step:
+    """Return the last step with the figure it reaches, and a word where that is too far off."""
+    off = question.off(reached)
+    words = last.words
+    if abs(off) > question.allowed:
+        far, most = (write(abs(x), FRACTION, 2, trim=True) for x in (off, question.allowed))
+        words += f". That is {far} off, more than the {most} accepted here: round less on the way"
+    return replace(last, words=words, reached=reached)
 
 
 def _circuit(question: EstimateQuestion) -> Circuit:

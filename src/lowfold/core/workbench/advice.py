@@ -151,7 +151,9 @@ def _advised(case: Case, progress: Progress | None = None) -> Advised:
         made = tuple(b.ohms for b in advice.judged.circuit.branches)
         once.setdefault((made, advice.judged.circuit.nodes, *advice.changes.items()), advice)
     denied = joint.looked if joint.proven and not passing else ""
-    return Advised(tuple(once.values()), limit, looked, denied)
+    # What no pair of the stated values can do another series may
+    curable = any(a.verdict is Verdict.PASS for a in ranked)
+    return Advised(tuple(once.values()), "" if curable else limit, looked, denied)
 
 
 def _known_whole(case: Case, joint: Joint) -> bool:
