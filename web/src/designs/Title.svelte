@@ -26,6 +26,7 @@
     aria-label="Name of the design"
     maxlength="200"
     placeholder="Untitled"
+    title={design.name}
     value={design.name}
     oninput={(event) => design.rename(event.currentTarget.value)}
   />
@@ -49,7 +50,7 @@
       onclick={() => design.undo(true)}>↷</button
     >
   </span>
-  <div class="ml-auto truncate" aria-live="polite">
+  <div class="ml-auto min-w-0 shrink-[99] truncate" aria-live="polite">
     {#if design.trouble}<span class="text-fail">✕ {design.trouble}</span>
     {:else}{@render children()}{/if}
   </div>

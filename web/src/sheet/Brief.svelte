@@ -7,6 +7,8 @@
   type Props = { sheet: SheetState };
   let { sheet }: Props = $props();
   let focused = $state<string | null>(null);
+  /** In a narrow window the need is its sentence, until more of it is asked for. */
+  let whole = $state(false);
 
   const tokens = $derived(sheet.answer?.tokens ?? {});
   const wrong = $derived(Object.keys(tokens).filter((name) => tokens[name]?.ok === false));
@@ -15,8 +17,19 @@
   );
 </script>
 
-<section class="flex min-h-0 flex-col overflow-y-auto px-5 py-4" aria-labelledby="need-title">
-  <h2 id="need-title" class="label-small">The need</h2>
+<section
+  class="need flex min-h-0 flex-col overflow-y-auto px-5 py-4 {whole ? 'whole' : ''}"
+  aria-labelledby="need-title"
+>
+  <h2 id="need-title" class="label-small flex items-baseline gap-3">
+    The need
+    <button
+      type="button"
+      class="unfold text-soft hover:text-copper ml-auto cursor-pointer text-note font-normal tracking-normal underline underline-offset-4"
+      aria-expanded={whole}
+      onclick={() => (whole = !whole)}>{whole ? "its sentence alone" : "more of it"}</button
+    >
+  </h2>
   <Sentence sentence={SENTENCES[sheet.kind]} {tokens} of={sheet} bind:focused>
     <div class="mt-1 min-h-[3.4rem] text-note leading-snug" id="token-words" aria-live="polite">
       {#if spoken && tokens[spoken]?.ok === false}
@@ -44,8 +57,8 @@
   </Sentence>
 
   {#if (sheet.answer?.preferences.length ?? 0) > 1}
-    <h2 class="label-small mt-4" id="prefer-title">Choose for</h2>
-    <div class="mt-1.5 flex flex-wrap gap-2" role="radiogroup" aria-labelledby="prefer-title">
+    <h2 class="rest label-small mt-4" id="prefer-title">Choose for</h2>
+    <div class="rest mt-1.5 flex flex-wrap gap-2" role="radiogroup" aria-labelledby="prefer-title">
       {#each sheet.answer?.preferences ?? [] as option (option)}
         {@const on = (sheet.answer?.prefer ?? sheet.prefer) === option}
         <input
@@ -60,10 +73,30 @@
     </div>
   {/if}
 
-  <Why design={sheet} label="Why this one" />
+  <div class="rest flex flex-col"><Why design={sheet} label="Why this one" /></div>
 
-  <p class="off-paper text-soft mt-auto pt-3 text-note leading-7">
+  <p class="rest off-paper text-soft mt-auto pt-3 text-note leading-7">
     <kbd class="kbd kbd-xs">Tab</kbd> figure · <kbd class="kbd kbd-xs">↑</kbd>
     <kbd class="kbd kbd-xs">↓</kbd> choices · <kbd class="kbd kbd-xs">Enter</kbd> pin
   </p>
 </section>
+
+<style>
+  .unfold {
+    display: none;
+  }
+  @media (max-width: 1200px) {
+    .unfold {
+      display: inline;
+    }
+    .need {
+      padding-block: 10px;
+    }
+    .need:not(.whole) :global(.rest) {
+      display: none;
+    }
+    .need :global(#token-words) {
+      min-height: 1.3rem;
+    }
+  }
+</style>

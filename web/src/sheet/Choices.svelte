@@ -19,7 +19,7 @@
       ? "grid-cols-[34px_84px_70px_70px_minmax(0,1fr)_62px_66px_58px_38px]"
       : sheet.kind === "ladder"
         ? "grid-cols-[34px_minmax(0,130px)_72px_72px_minmax(0,1fr)_64px_62px_40px]"
-        : "grid-cols-[40px_minmax(0,190px)_88px_72px_minmax(0,1fr)_66px_62px_40px]",
+        : "grid-cols-[40px_minmax(0,1fr)_80px_66px_minmax(124px,1.3fr)_56px_58px_36px]",
   );
   const heads = $derived({
     lines: {

@@ -15,8 +15,9 @@
 >
   <h2 id="fold-title" class="label-small flex items-baseline gap-3">
     The network
-    {#if choice}<code class="text-soft font-sans text-note font-normal tracking-normal"
-        >{choice.notation}</code
+    {#if choice}<code
+        class="text-soft min-w-0 truncate font-sans text-note font-normal tracking-normal"
+        title={choice.notation}>{choice.notation}</code
       >
       <button
         type="button"

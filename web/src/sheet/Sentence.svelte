@@ -74,7 +74,7 @@
 {@render children()}
 {#if Object.keys(tokens).length > 0 && (offers.length > 0 || !asFamily)}
   <p
-    class="off-paper text-soft text-note leading-6 [&>button]:cursor-pointer [&>button]:underline [&>button]:decoration-crease [&>button]:underline-offset-4 [&>button:hover]:text-copper"
+    class="rest off-paper text-soft text-note leading-6 [&>button]:cursor-pointer [&>button]:underline [&>button]:decoration-crease [&>button]:underline-offset-4 [&>button:hover]:text-copper"
   >
     Say also:
     {#each offers as offer (offer.offer)}

@@ -112,40 +112,60 @@
   .sheet {
     grid-template-columns: clamp(290px, 19vw, 400px) minmax(0, 1fr) clamp(250px, 17vw, 340px);
   }
+  /* No line of writing may widen a column over its neighbour. */
   .middle {
+    grid-template-columns: minmax(0, 1fr);
     grid-template-rows: minmax(0, 1fr) minmax(304px, 37%);
     border-inline-width: 1px;
   }
   .middle.beside {
     grid-template-rows: minmax(0, 1fr) minmax(420px, 48%);
   }
-  /* Beside another window: one below the other, the gates in a row, the whole scrolled. */
-  @media (max-width: 1000px) {
+  /* Two columns: the need folded to its sentence above, the gates beside the choices. */
+  @media (max-width: 1200px) {
+    .sheet {
+      grid-template-columns: minmax(0, 1fr) 250px;
+      grid-template-rows: auto minmax(0, 1fr);
+    }
+    .sheet > :global(.need) {
+      grid-column: 1 / -1;
+      max-height: 60vh;
+      border-bottom: 1px solid var(--color-crease);
+    }
+    .middle {
+      border-inline-start-width: 0;
+    }
+  }
+  /* One below the other, the whole scrolled: the need, the choices, the gates, the network. */
+  @media (max-width: 900px) {
     .sheet {
       grid-template-columns: minmax(0, 1fr);
-      grid-template-rows: auto auto auto;
+      grid-template-rows: auto;
       overflow-y: auto;
       align-content: start;
     }
-    .middle,
-    .middle.beside {
-      grid-template-rows: 400px auto;
-      border-inline-width: 0;
-      border-block-width: 1px;
-      order: 3;
+    .sheet > :global(.need) {
+      max-height: none;
     }
-    .middle.beside {
-      grid-template-rows: 300px 440px;
+    .middle {
+      display: contents;
     }
-    .sheet > :global(section),
-    .sheet > .middle {
+    .sheet :global(section) {
       min-height: auto;
-      overflow: visible;
+      overflow-y: visible;
+    }
+    .middle > :global([aria-labelledby="choices-title"]) {
+      order: 1;
+      height: 430px;
     }
     .sheet > :global([aria-label="Gates"]) {
       order: 2;
       display: grid;
       grid-template-columns: repeat(auto-fit, minmax(200px, 1fr));
+      border-top: 1px solid var(--color-crease);
+    }
+    .middle > :global(*) {
+      order: 3;
     }
   }
 </style>
