@@ -73,7 +73,7 @@
     </div>
   {/if}
 
-  <div class="rest flex flex-col"><Why design={sheet} label="Why this one" /></div>
+  <div class="rest contents"><Why design={sheet} label="Why this one" /></div>
 
   <p class="rest off-paper text-soft mt-auto pt-3 text-note leading-7">
     <kbd class="kbd kbd-xs">Tab</kbd> figure · <kbd class="kbd kbd-xs">↑</kbd>
