@@ -153,7 +153,7 @@ def cost_words(own: Choice, shared: Choice, unit: Kind) -> str:
     mine, theirs = (
         math.fsum(p.ohms for p in parts_of(c.network) if isinstance(p, Part)) for c in (own, shared)
     )
-    if max(mine, theirs) >= FAR * min(mine, theirs):
+    if not said and max(mine, theirs) >= FAR * min(mine, theirs):
         both = (write(ohms, OHM, 3, trim=True) for ohms in (theirs, mine))
         said.append("parts of {} in all instead of {}".format(*both))
     return "; ".join(said) or "costs it nothing"
