@@ -4,6 +4,7 @@ What is expected, what a fault makes of it, and what readings tell: against the 
 network, which shares no code with the updates that many boards are weighed by.
 """
 
+import itertools
 import math
 import random
 from dataclasses import replace
@@ -116,3 +117,36 @@ def test_enough_of_the_random_boards_starve_or_idle() -> None:
         drawing = [r.load.at for r in box.loads if r.load.amps]
         held += any(nominal_gaps(box)[at, GROUND] <= 1e-12 for at in drawing)
     assert held >= 4
+
+
+@pytest.mark.law
+@pytest.mark.parametrize("seed", seeds(30))
+def test_many_starving_loads_draw_as_their_voltages_say(seed: int) -> None:
+    """Kirchhoff's current law at each tap: fed above 0 V, less at it, nothing below it."""
+    chance = random.Random(seed)
+    taps = chance.randint(5, 14)
+    names = ["in", *(f"n{k}" for k in range(taps)), "0"]
+    text = "\n".join(
+        f"R{k} {a} {b} {10 ** chance.uniform(2, 4):.1f}"
+        for k, (a, b) in enumerate(itertools.pairwise(names), 1)
+    )
+    low = chance.choice([0.0, -5.0, -12.0])
+    circuit = lifted(build_circuit(read_text(text)), low)
+    mean = 20 / sum(b.ohms for b in circuit.branches)
+    wanted = {circuit.node(n): mean * 10 ** chance.uniform(-2, 1) for n in names[1:-1]}
+    loads = tuple(LoadRange(Load(at, amps=a), a, a) for at, a in wanted.items())
+    box = Box(circuit, Supply(8.0, 0.0, 0.0, low), loads, (0.0,) * len(circuit.branches))
+    every = [Point("voltage", at=n) for n in range(1, circuit.nodes)]
+    volts = Model(box).predict([Board()], [Probe(p, None, math.inf) for p in every]).mean[0]
+    volts = np.concatenate([[0.0], volts])
+    assert volts == pytest.approx(np.nan_to_num(nominal_gaps(box)[:, GROUND]), abs=3e-4)
+    for at, most in wanted.items():
+        flows = [(volts[b.a] - volts[b.b]) / b.ohms for b in circuit.branches if b.b == at]
+        leaves = [(volts[b.a] - volts[b.b]) / b.ohms for b in circuit.branches if b.a == at]
+        drawn, near = math.fsum(flows) - math.fsum(leaves), 1e-4 * mean
+        if volts[at] > 1e-3:
+            assert drawn == pytest.approx(most, abs=near)
+        elif volts[at] < -1e-3:
+            assert drawn == pytest.approx(0.0, abs=near)
+        else:
+            assert -near <= drawn <= most + near

@@ -21,14 +21,18 @@ from lowfold.core.bench.points import Point
 from lowfold.core.network.circuit import GROUND, SUPPLY
 from lowfold.core.tolerance.box import Box
 
-__all__ = ["NO_END", "Board", "Change", "Model", "Predicted", "Probe"]
+__all__ = ["NO_END", "Board", "Change", "Model", "NotSettledError", "Predicted", "Probe"]
 
 FloatArray = npt.NDArray[np.float64]
 IntArray = npt.NDArray[np.int64]
 
 LEAK: Final = 1e-8  #: of the least conductance, from every node to 0 V
-#: Turns in which it is found out which current loads are fed; as many as there are mostly do.
-MOST_TURNS: Final = 24
+#: Turns in which every current load that is not as assumed changes at once; a few mostly do.
+TURNS_AT_ONCE: Final = 12
+#: Turns after those, one load at a time: more than that is rounding, and is said.
+TURNS_ONE_BY_ONE: Final = 2000
+SIGN: Final = 1e-6  #: of the greatest current wanted: less has no sign
+ROUNDING: Final = 1e-13  #: of the greatest voltage
 NO_END: Final = 1e15  #: Ω, what an open part reads: over every range
 STIFF: Final = 1e-6  #: of the least resistance: what an ideal supply has inside
 
@@ -71,6 +75,10 @@ class Predicted:
 
     mean: FloatArray  #: (h, r) in the unit read
     slopes: FloatArray  #: (h, r, v) for a whole half width of each value that varies
+
+
+class NotSettledError(ArithmeticError):
+    """Which current loads of a board are fed was not found."""
 
 
 class Model:
@@ -215,7 +223,14 @@ class Model:
         """Return inverses, what is drawn, (h, nodes) A, and which loads get it, (h, loads) 0 or 1.
 
         A current load draws what it wants while its junction is above 0 V; else it holds it there
-        with less, or draws nothing where that lies below 0 V by itself.
+        with less, or draws nothing where that lies below 0 V by itself. Which of the three is found
+        by principal pivoting: all at once first (Júdice and Pires 1994), then the first of those
+        that are wrong alone, which ends for every passive network (Murty 1974; both from memory).
+
+        Raises
+        ------
+        NotSettledError
+            If rounding keeps it from an end.
         """
         fed = np.ones((len(boards), len(self.loads)))
         for row, board in enumerate(boards):
@@ -223,9 +238,7 @@ class Model:
         drawn = np.repeat(self.given[None], len(boards), axis=0)
         if not self.wanted.any():
             return powered, drawn, fed
-        wanted = np.zeros((len(boards), self.nodes))  # by junction
-        for k in np.flatnonzero(self.wanted):
-            wanted[:, self.at[k] - 1] += self.wanted[k] * fed[:, k]
+        wanted: FloatArray = (fed * self.wanted) @ self._picks[self.at]  # by junction
         there = np.flatnonzero(wanted.any(axis=0))
 
         def solved(rows: IntArray, inverse: FloatArray, free: FloatArray) -> FloatArray:
@@ -238,28 +251,36 @@ class Model:
         free = np.ones_like(wanted)  # 1 fed, 0 held at 0 V or idle below it
         volts = solved(every, powered, free)
         rows = np.flatnonzero(((volts < 0) & (wanted > 0)).any(axis=1))
-        if len(rows):
-            powered = powered.copy()
-            idle = np.zeros_like(wanted)
-            free[rows] = wanted[rows] == 0
-            for _ in range(MOST_TURNS):
-                held = (1 - free[rows]) * (1 - idle[rows]) * (wanted[rows] > 0)
-                inverse = self.inverses([boards[k] for k in rows.tolist()], powered=True)
-                for node in there:
-                    ends = np.repeat(np.eye(self.nodes)[None, node], len(rows), axis=0)
-                    inverse = _updated(inverse, ends, self.held * held[:, node])
-                powered[rows] = inverse
-                here = solved(rows, inverse, free[rows])
-                reaches = here * self.held * held
-                let_go = reaches > wanted[rows]
-                sunk = reaches < 0
-                back = ((free[rows] > 0) & (wanted[rows] > 0) & (here < 0)) | (
-                    (idle[rows] > 0) & (here > 0)
-                )
-                if not (let_go | sunk | back).any():
-                    break
-                free[rows] = np.where(back, 0.0, np.where(let_go, 1.0, free[rows]))
-                idle[rows] = np.where(back, 0.0, np.where(sunk, 1.0, idle[rows]))
+        if not len(rows):
+            return powered, drawn + wanted, fed
+        powered = powered.copy()
+        draws = wanted[rows] > 0
+        idle = np.zeros_like(wanted)
+        free[rows] = ~draws
+        # Between two that are held nothing is left to draw, and rounding is not a sign
+        tiny = SIGN * wanted[rows].max(axis=1) + ROUNDING * self.held * abs(volts[rows]).max(axis=1)
+        for turn in range(TURNS_AT_ONCE + TURNS_ONE_BY_ONE):
+            held = (1 - free[rows]) * (1 - idle[rows]) * draws
+            inverse = self.inverses([boards[k] for k in rows.tolist()], powered=True)
+            for node in there:
+                ends = np.repeat(np.eye(self.nodes)[None, node], len(rows), axis=0)
+                inverse = _updated(inverse, ends, self.held * held[:, node])
+            powered[rows] = inverse
+            here = solved(rows, inverse, free[rows]) * self.held
+            reaches = here * held
+            let_go = reaches > wanted[rows] + tiny[:, None]
+            sunk = reaches < -tiny[:, None]
+            starves = (free[rows] > 0) & draws & (here < -tiny[:, None])
+            back = starves | ((idle[rows] > 0) & (here > tiny[:, None]))
+            wrong = let_go | sunk | back
+            if not wrong.any():
+                break
+            if turn >= TURNS_AT_ONCE:
+                wrong &= wrong.cumsum(axis=1) == 1
+            free[rows] = np.where(back & wrong, 0.0, np.where(let_go & wrong, 1.0, free[rows]))
+            idle[rows] = np.where(back & wrong, 0.0, np.where(sunk & wrong, 1.0, idle[rows]))
+        else:
+            raise NotSettledError
         drawn += wanted * free
         for k in np.flatnonzero(self.wanted):
             fed[:, k] *= free[:, self.at[k] - 1]

@@ -82,6 +82,9 @@ class Program:
             self._solver.clearSolver()
             self._solver.setOptionValue("primal_feasibility_tolerance", missed)
             self._solver.run()
-        if self._solver.getModelStatus() != highspy.HighsModelStatus.kOptimal:
+        found = self._solver.getModelStatus() == highspy.HighsModelStatus.kOptimal
+        if missed != MISSED:
+            self._solver.setOptionValue("primal_feasibility_tolerance", MISSED)
+        if not found:
             return None
         return np.array(self._solver.getSolution().col_value)
