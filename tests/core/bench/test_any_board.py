@@ -88,7 +88,7 @@ def shares(box: Box, observed: list[Observed]) -> dict[tuple[str, ...], float]:
 
 
 @pytest.mark.law
-@pytest.mark.parametrize("seed", seeds(12))
+@pytest.mark.parametrize("seed", [*seeds(12), 271912])  # one reading far out: rounding
 def test_what_is_expected_lies_inside_and_readings_have_no_order(seed: int) -> None:
     chance = random.Random(seed)
     box, meter = random_box(chance), chance.choice([HANDHELD, BENCH, NEEDLE])

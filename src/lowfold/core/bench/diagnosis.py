@@ -447,28 +447,46 @@ def _one_is_wrong(
 ) -> FloatArray:
     """Return the likelihood of none, one, two … readings if any one of all is a stranger, (r + 1,).
 
-    Each is as likely to be the one, and the others are then as designed, taken together: a joint
-    density without one of its readings is it over that reading's own density, given all others.
+    Each is as likely to be the one, and the others are then as designed, taken together: their own
+    joint density, since all of them less one is lost in rounding where that one is far out.
     """
     count = len(observed)
     ahead = model.predict([Board()], [o.probe for o in observed])
+    told = [k for k, o in enumerate(observed) if o.value is not None]
+    values = np.array([observed[k].value or 0.0 for k in told])
+    limits = np.array([observed[k].limit for k in told])
+    some = Predicted(ahead.mean[:, told], ahead.slopes[:, told])
+    cover = covers(some, limits, np.abs(values))[0]
+    away = values - some.mean[0]
     alone = np.diff(log)  # of what is over its range: it stands by itself
     wrong = np.zeros(count + 1)
     for k in range(1, count + 1):
-        own = alone[:k].copy()
-        told = [j for j in range(k) if observed[j].value is not None]
-        if told:
-            values = np.array([observed[j].value or 0.0 for j in told])
-            limits = np.array([observed[j].limit for j in told])
-            some = Predicted(ahead.mean[:, told], ahead.slopes[:, told])
-            inverse = np.linalg.inv(covers(some, limits, np.abs(values))[0])
-            precise = np.diagonal(inverse)
-            away = inverse @ (values - some.mean[0])
-            own[told] = (np.log(precise / (2 * math.pi)) - away**2 / precise) / 2
-        ways = log[k] - own + broad[:k]
+        first = [n for n, j in enumerate(told) if j < k]
+        over = [j for j in range(k) if observed[j].value is None]
+        without = _without_each(cover[np.ix_(first, first)], away[first])
+        ways = np.full(k, math.fsum(alone[over])) + broad[:k]
+        ways[over] += _density(cover[np.ix_(first, first)], away[first]) - alone[over]
+        ways[[told[n] for n in first]] += without
         later = [log[k] + math.log(count - k)] if k < count else []
         wrong[k] = np.logaddexp.reduce([*ways, *later]) - math.log(count)
     return wrong
+
+
+def _density(cover: FloatArray, away: FloatArray) -> FloatArray:
+    """Return the logarithm of a normal density that far from its middle, (…,)."""
+    lower = np.linalg.cholesky(cover)
+    white = np.linalg.solve(lower, away[..., None])[..., 0]
+    scale = np.log(np.diagonal(lower, axis1=-2, axis2=-1)).sum(axis=-1)
+    found: FloatArray = -0.5 * (white**2 + math.log(2 * math.pi)).sum(axis=-1) - scale
+    return found
+
+
+def _without_each(cover: FloatArray, away: FloatArray) -> FloatArray:
+    """Return the density of all readings but the first, but the second …, (r,)."""
+    count = len(away)
+    others = np.array([[j for j in range(count) if j != k] for k in range(count)], dtype=np.int64)
+    others = others.reshape(count, max(count - 1, 0))
+    return _density(cover[others[:, :, None], others[:, None]], away[others])
 
 
 def _room(observed: Observed, box: Box) -> float:

@@ -184,12 +184,12 @@ class Model:
             elif point.kind == "resistance":
                 assert off is not None  # it was asked for
                 ends = self.across(point.at, point.against)
-                seen = off @ ends
+                seen = _seen(off, point.at, point.against)
                 mean[:, column] = seen @ ends + probe.lead_ohms
                 slopes[:, column, :parts] = (seen @ self.ends.T) ** 2 * siemens
             elif point.kind == "voltage":
                 ends = self.across(point.at, point.against)
-                seen = powered @ ends  # (h, nodes)
+                seen = _seen(powered, point.at, point.against)  # (h, nodes)
                 inner = seen @ ends
                 bare = nodes @ ends
                 share = 1 / (1 + inner / probe.meter_ohms)
@@ -226,11 +226,6 @@ class Model:
         with less, or draws nothing where that lies below 0 V by itself. Which of the three is found
         by principal pivoting: all at once first (Júdice and Pires 1994), then the first of those
         that are wrong alone, which ends for every passive network (Murty 1974; both from memory).
-
-        Raises
-        ------
-        NotSettledError
-            If rounding keeps it from an end.
         """
         fed = np.ones((len(boards), len(self.loads)))
         for row, board in enumerate(boards):
@@ -240,51 +235,62 @@ class Model:
             return powered, drawn, fed
         wanted: FloatArray = (fed * self.wanted) @ self._picks[self.at]  # by junction
         there = np.flatnonzero(wanted.any(axis=0))
-
-        def solved(rows: IntArray, inverse: FloatArray, free: FloatArray) -> FloatArray:
-            alone = inverse[:, :, SUPPLY - 1] * source[rows, None]
-            taken = self.given + wanted[rows] * free
-            found: FloatArray = alone - np.einsum("hij,hj->hi", inverse, taken)
-            return found
-
-        every = np.arange(len(boards))
+        alone = powered[:, there, SUPPLY - 1] * source[:, None]
+        alone -= powered[:, there] @ self.given
+        across = powered[:, there][:, :, there]
         free = np.ones_like(wanted)  # 1 fed, 0 held at 0 V or idle below it
-        volts = solved(every, powered, free)
-        rows = np.flatnonzero(((volts < 0) & (wanted > 0)).any(axis=1))
-        if not len(rows):
-            return powered, drawn + wanted, fed
-        powered = powered.copy()
-        draws = wanted[rows] > 0
-        idle = np.zeros_like(wanted)
-        free[rows] = ~draws
-        # Between two that are held nothing is left to draw, and rounding is not a sign
-        tiny = SIGN * wanted[rows].max(axis=1) + ROUNDING * self.held * abs(volts[rows]).max(axis=1)
-        for turn in range(TURNS_AT_ONCE + TURNS_ONE_BY_ONE):
-            held = (1 - free[rows]) * (1 - idle[rows]) * draws
-            inverse = self.inverses([boards[k] for k in rows.tolist()], powered=True)
-            for node in there:
+        held = np.zeros_like(wanted)
+        fed_volts = alone - np.einsum("hij,hj->hi", across, wanted[:, there])
+        rows = np.flatnonzero(((fed_volts < 0) & (wanted[:, there] > 0)).any(axis=1))
+        if len(rows):
+            powered = powered.copy()
+            here = np.ix_(rows, there)
+            free[here], held[here] = self._settled(alone[rows], across[rows], wanted[here])
+            for node in there[held[:, there].any(axis=0)]:
                 ends = np.repeat(np.eye(self.nodes)[None, node], len(rows), axis=0)
-                inverse = _updated(inverse, ends, self.held * held[:, node])
-            powered[rows] = inverse
-            here = solved(rows, inverse, free[rows]) * self.held
-            reaches = here * held
-            let_go = reaches > wanted[rows] + tiny[:, None]
-            sunk = reaches < -tiny[:, None]
-            starves = (free[rows] > 0) & draws & (here < -tiny[:, None])
-            back = starves | ((idle[rows] > 0) & (here > tiny[:, None]))
-            wrong = let_go | sunk | back
-            if not wrong.any():
-                break
-            if turn >= TURNS_AT_ONCE:
-                wrong &= wrong.cumsum(axis=1) == 1
-            free[rows] = np.where(back & wrong, 0.0, np.where(let_go & wrong, 1.0, free[rows]))
-            idle[rows] = np.where(back & wrong, 0.0, np.where(sunk & wrong, 1.0, idle[rows]))
-        else:
-            raise NotSettledError
+                powered[rows] = _updated(powered[rows], ends, self.held * held[rows, node])
         drawn += wanted * free
         for k in np.flatnonzero(self.wanted):
             fed[:, k] *= free[:, self.at[k] - 1]
         return powered, drawn, fed
+
+    def _settled(
+        self, alone: FloatArray, across: FloatArray, wanted: FloatArray
+    ) -> tuple[FloatArray, FloatArray]:
+        """Return which junctions get what is wanted and which are held at 0 V, (h, n) each.
+
+        `alone` is what they lie at with nothing drawn, V; `across` what a current drawn at one
+        takes from another, (h, n, n) in Ω. What is neither draws nothing, below 0 V by itself.
+
+        Raises
+        ------
+        NotSettledError
+            If rounding keeps it from an end.
+        """
+        draws = wanted > 0
+        free: FloatArray = np.where(draws, 0.0, 1.0)
+        idle = np.zeros_like(wanted)
+        # Between two that are held nothing is left to draw, and rounding is not a sign
+        tiny = SIGN * wanted.max(axis=1) + ROUNDING * self.held * np.abs(alone).max(axis=1)
+        tiny = tiny[:, None]
+        eye = np.eye(wanted.shape[1])
+        for turn in range(TURNS_AT_ONCE + TURNS_ONE_BY_ONE):
+            held = (1 - free) * (1 - idle) * draws
+            pulled = alone - np.einsum("hij,hj->hi", across, wanted * free)
+            equations = eye + across * (self.held * held)[:, None]
+            volts = np.linalg.solve(equations, pulled[:, :, None])[:, :, 0] * self.held
+            let_go = volts * held > wanted + tiny
+            sunk = volts * held < -tiny
+            starves = (free > 0) & draws & (volts < -tiny)
+            back = starves | ((idle > 0) & (volts > tiny))
+            wrong = let_go | sunk | back
+            if not wrong.any():
+                return free, held
+            if turn >= TURNS_AT_ONCE:
+                wrong &= wrong.cumsum(axis=1) == 1
+            free = np.where(back & wrong, 0.0, np.where(let_go & wrong, 1.0, free))
+            idle = np.where(back & wrong, 0.0, np.where(sunk & wrong, 1.0, idle))
+        raise NotSettledError
 
     def _values(self, boards: Sequence[Board]) -> tuple[FloatArray, FloatArray, FloatArray]:
         """Return each part's conductance, resistance, and what it reads lifted, (h, parts)."""
@@ -384,7 +390,8 @@ class Model:
             lower = 1 / (ohms[:, part] + probe.meter_ohms)
         change = lower - siemens[:, part]
         ends = self.ends[part]
-        seen = powered @ ends
+        branch = self.box.circuit.branches[part]
+        seen = _seen(powered, branch.a, branch.b)
         own = seen @ ends
         factor = 1 / (1 + change * own)
         cross = (seen @ self.ends.T) * factor[:, None]  # (h, parts), with the burden
@@ -394,6 +401,13 @@ class Model:
         finite = np.where(np.isfinite(ohms[:, part]), ohms[:, part], 0.0)
         slopes[:, column, part] = -finite * lower**2 * over[:, part] * (1 - lower * own * factor)
         slopes[:, column, parts] = lower * (alone @ ends) * factor
+
+
+def _seen(inverse: FloatArray, a: int, b: int) -> FloatArray:
+    """Return what a current into one node and out of another makes of every node, (h, nodes)."""
+    zero = np.zeros(inverse.shape[::2])
+    found: FloatArray = (inverse[:, a - 1] if a else zero) - (inverse[:, b - 1] if b else zero)
+    return found
 
 
 def _updated(inverse: FloatArray, ends: FloatArray, siemens: FloatArray) -> FloatArray:

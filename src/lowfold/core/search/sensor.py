@@ -104,7 +104,9 @@ def _bent(outputs: FloatArray) -> tuple[FloatArray, FloatArray]:
     share = np.linspace(0, 1, outputs.shape[1])[None, :]
     away = np.abs(outputs - (first + share * (last - first))).max(axis=1)
     swing = np.abs(last - first)[:, 0]
-    bent = np.divide(away, swing, out=np.full_like(away, np.inf), where=swing > 0)
+    # Ends that are apart by a double's last places alone have no line between them
+    apart = swing > ROUNDING * np.abs(outputs).max(axis=1)
+    bent = np.divide(away, swing, out=np.full_like(away, np.inf), where=apart)
     return swing, bent
 
 
