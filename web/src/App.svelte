@@ -33,8 +33,8 @@
 
 <svelte:window {onkeydown} />
 
-<!-- Every view stands beside another window: nothing is cut off from 680 px on. -->
-<div class="flex h-full min-w-[680px] flex-col">
+<!-- Every view stands beside another window, and on a telephone beside the board. -->
+<div class="flex h-full min-w-[320px] flex-col">
   <Header onkeys={() => keys?.open()} onneed={() => breath?.open()} />
   <main class="min-h-0 flex-1">
     <Router

@@ -3,6 +3,7 @@
   import type { RoundAnswer, StepAnswer } from "$api";
   import LeadMark from "../drawing/LeadMark.svelte";
   import SupplyMark from "../drawing/SupplyMark.svelte";
+  import { Writing } from "../drawing/writing.svelte";
   import type { BenchState } from "./bench.svelte";
 
   type Props = { bench: BenchState; round: RoundAnswer };
@@ -15,6 +16,8 @@
   const dense = $derived(drawing.stacked);
   const step = $derived(bench.step);
   const box = $derived({ width: drawing.width + 60, height: drawing.height + 58 });
+  const writing = new Writing(() => box);
+  const names = $derived(writing.much === "names");
   const nodes = $derived(Object.entries(round.places));
   /** Part by part, what it was measured as. */
   const measured = $derived(Object.fromEntries(round.measured.map((p) => [p.ref, p.shown])));
@@ -53,6 +56,7 @@
   width={box.width * ENLARGED}
   height={box.height * ENLARGED}
   class="max-h-full max-w-full"
+  bind:contentRect={writing.seen}
   role="group"
   aria-label="Schematic; a click puts the leads there"
 >
@@ -69,6 +73,7 @@
       supply={inSupply ? "A" : round.supply_measured || round.supply}
       low={round.low}
       hot={inSupply}
+      at={(size) => writing.at(size)}
     />
   </g>
   {#each [...drawing.parts, ...drawing.loads] as p (p.name)}
@@ -96,7 +101,13 @@
             stroke-width="2"
             stroke-dasharray="6 3"
           />
-          <text x={p.x - 21} y={p.y + 5} text-anchor="end" font-size="15" class="fill-fail">?</text>
+          <text
+            x={p.x - 21}
+            y={p.y + 5}
+            text-anchor="end"
+            font-size={writing.at(15)}
+            class="fill-fail">?</text
+          >
         {/if}
       {:else}
         <path
@@ -108,13 +119,19 @@
       <text
         x={p.x + 15}
         y={p.y + 1}
-        font-size={dense ? 12 : 13}
+        font-size={writing.at(dense ? 12 : 13)}
         class={hot ? "fill-copper" : "fill-ink"}
       >
-        {p.name} <tspan font-weight="600">{values[p.name] ?? round.hung[p.name] ?? ""}</tspan>
-        {#if measured[p.name]}
-          <tspan x={p.x + 15} dy="15" font-size="12" class="fill-copper" font-weight="600"
-            >{measured[p.name]}</tspan
+        {p.name}
+        {#if !names}<tspan font-weight="600">{values[p.name] ?? round.hung[p.name] ?? ""}</tspan
+          >{/if}
+        {#if measured[p.name] && !names}
+          <tspan
+            x={p.x + 15}
+            dy={writing.at(15)}
+            font-size={writing.at(12)}
+            class="fill-copper"
+            font-weight="600">{measured[p.name]}</tspan
           >
         {/if}
       </text>
@@ -129,16 +146,17 @@
       <text
         x={at.x + (name === "0" ? 0 : 10)}
         y={at.y + (name === "0" ? 17 : -7)}
-        font-size={dense ? 11.5 : 12.5}
+        font-size={writing.at(dense ? 11.5 : 12.5)}
         class="fill-ink"
         >{name}
-        {#if read(one)}<tspan font-weight="600" class="fill-copper">{read(one)}</tspan>{/if}</text
+        {#if read(one) && !names}<tspan font-weight="600" class="fill-copper">{read(one)}</tspan
+          >{/if}</text
       >
-      {#if one && foreseen[name]}
+      {#if one && foreseen[name] && !names}
         <text
           x={at.x + 11}
           y={at.y + 15}
-          font-size="11"
+          font-size={writing.at(11)}
           class="fill-fail stroke-base-100"
           stroke-width="3"
           paint-order="stroke"
@@ -147,5 +165,11 @@
       {/if}
     </g>
   {/each}
-  {#each leads as lead, i (i)}<LeadMark x={lead.x} y={lead.y} red={i === 0} wired />{/each}
+  {#each leads as lead, i (i)}<LeadMark
+      x={lead.x}
+      y={lead.y}
+      red={i === 0}
+      times={writing.at(14) / 14}
+      wired
+    />{/each}
 </svg>

@@ -2,7 +2,7 @@
   import { onMount } from "svelte";
 
   import type { Design } from "$api";
-  import Places from "../designs/Places.svelte";
+  import Heading from "../designs/Heading.svelte";
   import Notice from "../shell/Notice.svelte";
   import { imagesOf, PhotographDrop } from "../record/photographs.svelte";
   import { status } from "../shell/status.svelte";
@@ -64,18 +64,16 @@
 />
 
 <div class="flex h-full flex-col">
-  <div class="border-crease flex h-12 shrink-0 items-center gap-4 border-b px-5">
-    <h1 class="truncate font-serif text-figure font-semibold">{design.name || "Untitled"}</h1>
-    <Places id={design.id} at="bench" />
-    <p class="ml-auto whitespace-nowrap" aria-live="polite" data-build>
+  <Heading {design} at="bench">
+    <span data-build>
       {#if round}
         <ToldMark
           told={round.build.verdict ? VERDICTS[round.build.verdict] : null}
           word={round.build.words}
         />
       {/if}
-    </p>
-  </div>
+    </span>
+  </Heading>
 
   {#if bench.unbuilt}
     <div class="p-8">
@@ -144,6 +142,24 @@
     grid-area: readings;
     border-top-width: 1px;
     padding: 0.75rem 1.25rem;
+  }
+  /* A telephone beside the board: one below the other. */
+  @media (max-width: 640px) {
+    .bench {
+      grid-template-columns: minmax(0, 1fr);
+      grid-template-rows: auto;
+      grid-template-areas: "drawing" "face" "readings";
+    }
+    .drawing {
+      height: 300px;
+      border-right-width: 0;
+    }
+    .face {
+      border-top-width: 1px;
+    }
+    .readings {
+      padding-inline: 0.75rem;
+    }
   }
   @media (min-width: 1100px) {
     .bench {

@@ -16,24 +16,26 @@
   >
     <summary class="label-small cursor-pointer">Fault table, for paper</summary>
     {#if bench.faults}
-      <table class="mt-1 w-full border-collapse text-right text-note">
-        <thead>
-          <tr class="border-crease border-b">
-            <th class="text-left font-semibold">fault</th>
-            {#each bench.faults.points as point, k (k)}<th class="pl-3 font-semibold">{point}</th
-              >{/each}
-          </tr>
-        </thead>
-        <tbody>
-          {#each bench.faults.rows as row, k (k)}
+      <div class="wide-table">
+        <table class="mt-1 w-full border-collapse text-right text-note">
+          <thead>
             <tr class="border-crease border-b">
-              <td class="py-0.5 text-left">{row.words}</td>
-              {#each row.reads as value, i (i)}<td class="pl-3 whitespace-nowrap">{value}</td
+              <th class="text-left font-semibold">fault</th>
+              {#each bench.faults.points as point, k (k)}<th class="pl-3 font-semibold">{point}</th
                 >{/each}
             </tr>
-          {/each}
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {#each bench.faults.rows as row, k (k)}
+              <tr class="border-crease border-b">
+                <td class="py-0.5 text-left">{row.words}</td>
+                {#each row.reads as value, i (i)}<td class="pl-3 whitespace-nowrap">{value}</td
+                  >{/each}
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+      </div>
     {:else}<p class="text-soft text-note" role="status">Working it out…</p>{/if}
   </details>
 {/if}

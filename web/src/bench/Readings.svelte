@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { RoundAnswer } from "$api";
+  import type { RoundAnswer, StepAnswer } from "$api";
   import VerdictMark from "../shell/VerdictMark.svelte";
   import type { BenchState } from "./bench.svelte";
   import LimitScale from "./LimitScale.svelte";
@@ -8,6 +8,7 @@
 
   type Props = { bench: BenchState; round: RoundAnswer };
   let { bench, round }: Props = $props();
+  const between = (step: StepAnswer) => (step.low ? `${step.low} – ${step.high}` : step.limits);
   let body = $state<HTMLElement>();
 
   $effect(() => {
@@ -16,7 +17,7 @@
   });
 </script>
 
-<div class="flex items-baseline gap-3">
+<div class="flex flex-wrap items-baseline gap-x-3">
   <h2 class="label-small">Readings</h2>
   <span class="text-soft text-note"
     >{round.build.taken} of {round.build.total} taken · drop or paste photographs on a reading</span
@@ -49,8 +50,8 @@
     <tr class="border-crease border-b [&>th]:py-1 [&>th]:pl-3">
       <th class="label-small !pl-1 text-left">point</th>
       <th class="label-small">expected</th>
-      <th class="label-small">between</th>
-      <th class="label-small"><span class="sr-only">on one scale</span></th>
+      <th class="label-small max-sm:hidden">between</th>
+      <th class="label-small max-sm:hidden"><span class="sr-only">on one scale</span></th>
       <th class="label-small">read</th>
       <th class="label-small text-left">verdict</th>
     </tr>
@@ -79,11 +80,15 @@
           <span class="text-copper inline-block w-3" aria-hidden="true">{here ? "▸" : ""}</span>
           <button type="button" class="cursor-pointer" tabindex="-1">{step.name}</button>
         </td>
-        <td class="font-semibold whitespace-nowrap">{step.expected}</td>
-        <td class="text-soft text-note whitespace-nowrap"
-          >{step.low ? `${step.low} – ${step.high}` : step.limits}</td
+        <td class="font-semibold whitespace-nowrap"
+          >{step.expected}<span class="text-soft block text-note font-normal sm:hidden"
+            >{between(step)}</span
+          ></td
         >
-        <td><div class="w-[clamp(4.5rem,12vw,9rem)]"><LimitScale {step} /></div></td>
+        <td class="text-soft text-note whitespace-nowrap max-sm:hidden">{between(step)}</td>
+        <td class="max-sm:hidden"
+          ><div class="w-[clamp(4.5rem,12vw,9rem)]"><LimitScale {step} /></div></td
+        >
         <td
           class="whitespace-nowrap {step.reading?.wrong
             ? 'text-fail'

@@ -60,7 +60,7 @@
           <button
             type="button"
             aria-pressed={here}
-            class="border-crease grid min-h-10 w-full cursor-pointer grid-cols-[4rem_6rem_minmax(0,1fr)] items-center gap-3 border-b py-1 text-left {here
+            class="border-crease grid min-h-10 w-full cursor-pointer grid-cols-[4rem_6rem_minmax(0,1fr)] items-center gap-3 max-sm:grid-cols-[3.4rem_3rem_minmax(0,1fr)] max-sm:gap-2 border-b py-1 text-left {here
               ? 'bg-wash'
               : 'hover:bg-wash'}"
             data-hypothesis={h.kind}

@@ -109,54 +109,59 @@
               : ""}</span
           >
         </p>
-        <table class="w-full text-note">
-          <thead>
-            <tr
-              class="text-soft border-crease border-b text-left [&>th]:py-1 [&>th]:pr-3 [&>th]:font-normal"
-            >
-              <th>line</th><th>need</th><th>take</th>
-              <th class="text-right">gives</th><th class="text-right">off by</th>
-              <th class="text-right">draws</th><th>of</th><th>stands</th>
-            </tr>
-          </thead>
-          <tbody>
-            {#each result.rows as row (row.line)}
-              <tr class="border-crease border-b align-top [&>td]:py-1.5 [&>td]:pr-3">
-                <td class="text-soft text-right">{row.line}</td>
-                <td>
-                  {#if row.name}<span class="block font-serif font-semibold">{row.name}</span>{/if}
-                  {#if row.unread.length}
-                    {@const signs = Array.from(row.text)}
-                    {@const first = row.unread[0]}
-                    <span class="text-soft"
-                      >{signs.slice(0, first?.from).join("")}<mark class="bg-fail text-paper px-0.5"
-                        >{signs.slice(first?.from, first?.to).join("")}</mark
-                      >{signs.slice(first?.to).join("")}</span
-                    >
-                  {:else}<span class="text-soft">{row.text}</span>{/if}
-                </td>
-                <td class="font-semibold">
-                  {#each row.values as value, i (i)}<span class="block whitespace-nowrap"
-                      >{value}</span
-                    >{/each}
-                </td>
-                <td class="text-right whitespace-nowrap">{row.gives}</td>
-                <td class="text-right whitespace-nowrap">{row.off}</td>
-                <td class="text-right whitespace-nowrap">{row.draws}</td>
-                <td class="text-soft">{row.series}</td>
-                <td>
-                  <VerdictMark
-                    verdict={row.choice ? row.verdict : "fail"}
-                    word={row.choice ? (row.verdict ?? "not judged") : "no choice"}
-                  />
-                  <span class="text-soft block leading-snug">{row.words}</span>
-                  {#if row.cost}<span class="text-soft block leading-snug">sharing: {row.cost}</span
-                    >{/if}
-                </td>
+        <div class="wide-table">
+          <table class="w-full text-note">
+            <thead>
+              <tr
+                class="text-soft border-crease border-b text-left [&>th]:py-1 [&>th]:pr-3 [&>th]:font-normal"
+              >
+                <th>line</th><th>need</th><th>take</th>
+                <th class="text-right">gives</th><th class="text-right">off by</th>
+                <th class="text-right">draws</th><th>of</th><th>stands</th>
               </tr>
-            {/each}
-          </tbody>
-        </table>
+            </thead>
+            <tbody>
+              {#each result.rows as row (row.line)}
+                <tr class="border-crease border-b align-top [&>td]:py-1.5 [&>td]:pr-3">
+                  <td class="text-soft text-right">{row.line}</td>
+                  <td>
+                    {#if row.name}<span class="block font-serif font-semibold">{row.name}</span
+                      >{/if}
+                    {#if row.unread.length}
+                      {@const signs = Array.from(row.text)}
+                      {@const first = row.unread[0]}
+                      <span class="text-soft"
+                        >{signs.slice(0, first?.from).join("")}<mark
+                          class="bg-fail text-paper px-0.5"
+                          >{signs.slice(first?.from, first?.to).join("")}</mark
+                        >{signs.slice(first?.to).join("")}</span
+                      >
+                    {:else}<span class="text-soft">{row.text}</span>{/if}
+                  </td>
+                  <td class="font-semibold">
+                    {#each row.values as value, i (i)}<span class="block whitespace-nowrap"
+                        >{value}</span
+                      >{/each}
+                  </td>
+                  <td class="text-right whitespace-nowrap">{row.gives}</td>
+                  <td class="text-right whitespace-nowrap">{row.off}</td>
+                  <td class="text-right whitespace-nowrap">{row.draws}</td>
+                  <td class="text-soft">{row.series}</td>
+                  <td>
+                    <VerdictMark
+                      verdict={row.choice ? row.verdict : "fail"}
+                      word={row.choice ? (row.verdict ?? "not judged") : "no choice"}
+                    />
+                    <span class="text-soft block leading-snug">{row.words}</span>
+                    {#if row.cost}<span class="text-soft block leading-snug"
+                        >sharing: {row.cost}</span
+                      >{/if}
+                  </td>
+                </tr>
+              {/each}
+            </tbody>
+          </table>
+        </div>
       {:else if !board.running}
         <p class="text-soft border-crease mt-6 border-l-2 py-1 pl-3">
           Nothing is chosen yet: write or paste the needs, then <kbd class="kbd kbd-xs"

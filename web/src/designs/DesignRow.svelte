@@ -28,10 +28,13 @@
   <a
     href="#/designs/{design.id}"
     data-design={design.id}
+    title={design.name}
     class="block truncate font-serif text-read font-semibold hover:underline"
     >{design.name || "Untitled"}</a
   >
-  <span class="text-soft block truncate text-note"
+  <span
+    class="text-soft block truncate text-note"
+    title={design.tags.map((tag) => `#${tag}`).join(" ")}
     >{design.kind}{#each design.tags as tag (tag)}<span class="ml-1.5">#{tag}</span>{/each}</span
   >
 </span>

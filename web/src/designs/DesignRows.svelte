@@ -2,6 +2,7 @@
   /** The list itself: only what is to be seen of it is on the page. */
   import { createVirtualizer } from "@tanstack/svelte-virtual";
   import { tick, untrack } from "svelte";
+  import { MediaQuery } from "svelte/reactivity";
 
   import type { Design } from "$api";
   import DesignRow from "./DesignRow.svelte";
@@ -10,19 +11,24 @@
   type Props = { designs: DesignsState; picked: Design[]; oncopy: (design: Design) => void };
   let { designs, picked = $bindable(), oncopy }: Props = $props();
 
-  const HEIGHT = 62;
+  /** On a telephone a row has a second line. */
+  const narrow = new MediaQuery("max-width: 640px");
+  const height = $derived(narrow.current ? 106 : 62);
   let scroller = $state<HTMLElement | null>(null);
   const virtual = createVirtualizer<HTMLElement, HTMLElement>({
     count: 0,
     getScrollElement: () => scroller,
-    estimateSize: () => HEIGHT,
+    estimateSize: () => height,
     overscan: 8,
   });
   $effect(() => {
     void scroller; // there is none before the first drawing
-    const options = { count: designs.total, getScrollElement: () => scroller };
+    const [count, size] = [designs.total, height];
     // Setting them makes the list anew, which must not have them set again
-    untrack(() => $virtual.setOptions(options));
+    untrack(() => {
+      $virtual.setOptions({ count, getScrollElement: () => scroller, estimateSize: () => size });
+      $virtual.measure();
+    });
   });
   const items = $derived($virtual.getVirtualItems());
   $effect(() => {
@@ -72,7 +78,7 @@
       {@const design = designs.rows?.[item.index]}
       <li
         class="columns border-crease hover:bg-wash absolute inset-x-0 border-b"
-        style:height="{HEIGHT}px"
+        style:height="{height}px"
         style:transform="translateY({item.start}px)"
         data-place={item.index}
         aria-setsize={designs.total}
@@ -112,6 +118,28 @@
     }
     .columns > :global(:nth-child(6)) {
       display: none;
+    }
+  }
+  @media (max-width: 640px) {
+    .columns {
+      grid-template-columns: 1.25rem minmax(0, 1fr) auto;
+      align-content: center;
+      padding-right: 0;
+    }
+    .columns[aria-hidden] {
+      display: none;
+    }
+    .columns > :global(:nth-child(3)) {
+      grid-area: 2 / 2;
+    }
+    .columns > :global(:nth-child(4)) {
+      grid-area: 2 / 3;
+    }
+    .columns > :global(:nth-child(5)) {
+      grid-area: 3 / 2 / auto / span 2;
+    }
+    .columns > :global(:nth-child(7)) {
+      grid-area: 1 / 3;
     }
   }
 </style>

@@ -45,7 +45,9 @@
   }}
 />
 
-<section class="mx-auto flex h-full max-w-7xl flex-col px-8 pt-5 pb-3">
+<section
+  class="mx-auto flex h-full max-w-7xl flex-col px-8 pt-5 pb-3 max-sm:overflow-y-auto max-sm:px-3 max-sm:pt-3"
+>
   <div class="mb-3 flex flex-wrap items-baseline gap-x-4 gap-y-2">
     <h1 class="font-serif text-figure font-semibold">Designs</h1>
     <p class="text-soft" role="status">

@@ -20,12 +20,12 @@
   ];
 </script>
 
-<div class="mb-2 flex flex-wrap items-center gap-x-4 gap-y-2">
+<div class="mb-2 flex flex-wrap items-center gap-x-4 gap-y-2 max-sm:gap-x-2">
   <label class="flex items-baseline gap-2">
     <span class="text-soft">find</span>
     <input
       type="search"
-      class="input input-sm w-56"
+      class="input input-sm w-56 max-sm:w-72"
       maxlength="200"
       placeholder="name, need, reason, record"
       value={designs.words}
@@ -35,7 +35,7 @@
   <label class="flex items-baseline gap-2">
     <span class="text-soft">stands</span>
     <select
-      class="select select-sm w-36"
+      class="select select-sm w-36 max-sm:w-28"
       value={designs.state}
       onchange={(event) => designs.find({ state: event.currentTarget.value as State })}
     >
@@ -46,7 +46,7 @@
     <label class="flex items-baseline gap-2">
       <span class="text-soft">tag</span>
       <select
-        class="select select-sm w-36"
+        class="select select-sm w-36 max-sm:w-28"
         value={designs.tag}
         onchange={(event) => designs.find({ tag: event.currentTarget.value })}
       >
@@ -58,7 +58,7 @@
   <label class="flex items-baseline gap-2">
     <span class="text-soft">order</span>
     <select
-      class="select select-sm w-36"
+      class="select select-sm w-36 max-sm:w-28"
       value={designs.sort}
       onchange={(event) => designs.find({ sort: event.currentTarget.value as Sort })}
     >

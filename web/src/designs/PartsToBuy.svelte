@@ -56,30 +56,32 @@
   </p>
   {#if trouble}<p class="text-fail mt-1" role="alert">✕ {trouble}</p>{/if}
   {#if found}
-    <table class="mt-1">
-      <thead>
-        <tr class="text-soft text-left text-note [&>th]:pr-5 [&>th]:font-normal">
-          <th class="text-right">to buy</th>
-          <th class="text-right">in the drawer</th>
-          <th class="text-right">value</th>
-          <th>tolerance</th>
-          <th>size</th>
-          <th>for</th>
-        </tr>
-      </thead>
-      <tbody>
-        {#each found.lines as line (`${line.ohm} ${line.tolerance} ${line.size}`)}
-          <tr class="[&>td]:py-0.5 [&>td]:pr-5">
-            <td class="text-right font-semibold">{line.to_buy}</td>
-            <td class="text-soft text-right">{line.in_drawer}</td>
-            <td class="text-right font-semibold">{line.value}</td>
-            <td>{line.tolerance}</td>
-            <td>{line.size}</td>
-            <td class="text-soft">{line.refs.join(", ")}</td>
+    <div class="wide-table">
+      <table class="mt-1">
+        <thead>
+          <tr class="text-soft text-left text-note [&>th]:pr-5 [&>th]:font-normal">
+            <th class="text-right">to buy</th>
+            <th class="text-right">in the drawer</th>
+            <th class="text-right">value</th>
+            <th>tolerance</th>
+            <th>size</th>
+            <th>for</th>
           </tr>
-        {/each}
-      </tbody>
-    </table>
+        </thead>
+        <tbody>
+          {#each found.lines as line (`${line.ohm} ${line.tolerance} ${line.size}`)}
+            <tr class="[&>td]:py-0.5 [&>td]:pr-5">
+              <td class="text-right font-semibold">{line.to_buy}</td>
+              <td class="text-soft text-right">{line.in_drawer}</td>
+              <td class="text-right font-semibold">{line.value}</td>
+              <td>{line.tolerance}</td>
+              <td>{line.size}</td>
+              <td class="text-soft">{line.refs.join(", ")}</td>
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    </div>
     {#each found.left_out as words, k (k)}<p class="text-soft">Left out: {words}.</p>{/each}
   {/if}
 </section>

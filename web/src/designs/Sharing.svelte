@@ -37,24 +37,26 @@
         ? "no choices that pass need fewer"
         : "the fewest among those that pass of the nearest 500 choices of each"}
     </p>
-    <table class="mt-2">
-      <tbody>
-        {#each result.choices as choice (choice.id)}
-          <tr class="[&>td]:py-0.5 [&>td]:pr-5">
-            <td class="font-serif font-semibold">{choice.name}</td>
-            <td>{choice.notation}</td>
-            <td><VerdictMark verdict={choice.verdict} word={choice.words} /></td>
-            <td class="text-soft">{choice.cost}</td>
-          </tr>
-        {/each}
-        {#each result.left_out as design (design.id)}
-          <tr class="[&>td]:py-0.5 [&>td]:pr-5">
-            <td class="font-serif font-semibold">{design.name}</td>
-            <td colspan="3" class="text-fail">✕ left as it is: {design.words}</td>
-          </tr>
-        {/each}
-      </tbody>
-    </table>
+    <div class="wide-table">
+      <table class="mt-2">
+        <tbody>
+          {#each result.choices as choice (choice.id)}
+            <tr class="[&>td]:py-0.5 [&>td]:pr-5">
+              <td class="font-serif font-semibold">{choice.name}</td>
+              <td>{choice.notation}</td>
+              <td><VerdictMark verdict={choice.verdict} word={choice.words} /></td>
+              <td class="text-soft">{choice.cost}</td>
+            </tr>
+          {/each}
+          {#each result.left_out as design (design.id)}
+            <tr class="[&>td]:py-0.5 [&>td]:pr-5">
+              <td class="font-serif font-semibold">{design.name}</td>
+              <td colspan="3" class="text-fail">✕ left as it is: {design.words}</td>
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    </div>
     <div class="mt-2 flex gap-2">
       <button type="button" class="btn btn-sm" onclick={take}>Pin these</button>
       <button type="button" class="btn btn-sm" onclick={() => sharing.close()}>Leave it</button>

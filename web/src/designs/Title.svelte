@@ -4,8 +4,8 @@
   import type { KeptDesign } from "../shell/kept.svelte";
   import Places from "./Places.svelte";
 
-  type Props = { design: KeptDesign; children: Snippet };
-  let { design, children }: Props = $props();
+  type Props = { design: KeptDesign; children: Snippet; title?: string };
+  let { design, children, title = "" }: Props = $props();
 
   function onkeydown(event: KeyboardEvent) {
     if (!(event.ctrlKey || event.metaKey) || event.altKey) return;
@@ -19,10 +19,12 @@
 
 <svelte:window {onkeydown} />
 
-<div class="border-crease flex h-12 shrink-0 items-center gap-4 border-b px-5">
+<div
+  class="border-crease flex min-h-12 shrink-0 items-center gap-x-4 border-b px-5 max-sm:flex-wrap max-sm:px-3 max-sm:py-1"
+>
   <h1 class="sr-only">{design.name || "Untitled"}</h1>
   <input
-    class="hover:border-crease focus:border-copper text-figure -ml-1.5 field-sizing-content max-w-md min-w-24 rounded-field border border-transparent px-1.5 font-serif font-semibold"
+    class="hover:border-crease focus:border-copper text-figure -ml-1.5 field-sizing-content max-w-md min-w-24 shrink rounded-field max-sm:w-full border border-transparent px-1.5 font-serif font-semibold"
     aria-label="Name of the design"
     maxlength="200"
     placeholder="Untitled"
@@ -50,7 +52,7 @@
       onclick={() => design.undo(true)}>↷</button
     >
   </span>
-  <div class="ml-auto min-w-0 shrink-[99] truncate" aria-live="polite">
+  <div class="shrink-[99] truncate max-sm:w-full sm:ml-auto sm:min-w-24" aria-live="polite" {title}>
     {#if design.trouble}<span class="text-fail">✕ {design.trouble}</span>
     {:else}{@render children()}{/if}
   </div>

@@ -74,52 +74,54 @@
   {#if stock.drawer === null}
     <p class="text-soft" role="status">{stock.trouble ? "" : "Reading the drawer…"}</p>
   {:else}
-    <table class="w-full border-collapse">
-      <thead>
-        <tr class="border-crease border-b [&>th]:py-2 [&>th]:pr-4">
-          <th class="label-small w-40 text-right">value</th>
-          <th class="label-small w-32 text-right">how many</th>
-          <th class="label-small w-28 text-right">tolerance</th>
-          <th class="label-small pl-4 text-left">family</th>
-          <th class="w-36"><span class="sr-only">what can be done</span></th>
-        </tr>
-      </thead>
-      <tbody>
-        {#if stock.editing === null}
-          <LineCells {stock} onkeep={keep} />
-        {/if}
-        {#each stock.drawer.lines as line (line.id)}
-          {#if stock.editing === line.id}
+    <div class="wide-table">
+      <table class="w-full border-collapse">
+        <thead>
+          <tr class="border-crease border-b [&>th]:py-2 [&>th]:pr-4">
+            <th class="label-small w-40 text-right">value</th>
+            <th class="label-small w-32 text-right">how many</th>
+            <th class="label-small w-28 text-right">tolerance</th>
+            <th class="label-small pl-4 text-left">family</th>
+            <th class="w-36"><span class="sr-only">what can be done</span></th>
+          </tr>
+        </thead>
+        <tbody>
+          {#if stock.editing === null}
             <LineCells {stock} onkeep={keep} />
-          {:else}
-            <tr class="border-crease hover:bg-wash border-b [&>td]:py-1.5 [&>td]:pr-4">
-              <td class="text-right font-semibold"
-                >{line.value}&nbsp;<span class="unit">{line.unit}</span></td
-              >
-              <td class="text-right {line.count === null ? 'text-soft' : ''}"
-                >{line.count ?? "plenty"}</td
-              >
-              <td class="text-right">{line.tolerance_shown}</td>
-              <td class="pl-4">{line.family || "—"}</td>
-              <td class="text-right whitespace-nowrap">
-                <button
-                  type="button"
-                  class="text-soft hover:text-copper cursor-pointer"
-                  aria-label="Change {line.value} {line.unit}"
-                  onclick={() => edit(line)}>change</button
-                >
-                <button
-                  type="button"
-                  class="text-soft hover:text-fail ml-3 cursor-pointer"
-                  aria-label="Take out {line.value} {line.unit}"
-                  onclick={() => stock.remove(line)}>✕</button
-                >
-              </td>
-            </tr>
           {/if}
-        {/each}
-      </tbody>
-    </table>
+          {#each stock.drawer.lines as line (line.id)}
+            {#if stock.editing === line.id}
+              <LineCells {stock} onkeep={keep} />
+            {:else}
+              <tr class="border-crease hover:bg-wash border-b [&>td]:py-1.5 [&>td]:pr-4">
+                <td class="text-right font-semibold"
+                  >{line.value}&nbsp;<span class="unit">{line.unit}</span></td
+                >
+                <td class="text-right {line.count === null ? 'text-soft' : ''}"
+                  >{line.count ?? "plenty"}</td
+                >
+                <td class="text-right">{line.tolerance_shown}</td>
+                <td class="pl-4">{line.family || "—"}</td>
+                <td class="text-right whitespace-nowrap">
+                  <button
+                    type="button"
+                    class="text-soft hover:text-copper cursor-pointer"
+                    aria-label="Change {line.value} {line.unit}"
+                    onclick={() => edit(line)}>change</button
+                  >
+                  <button
+                    type="button"
+                    class="text-soft hover:text-fail ml-3 cursor-pointer"
+                    aria-label="Take out {line.value} {line.unit}"
+                    onclick={() => stock.remove(line)}>✕</button
+                  >
+                </td>
+              </tr>
+            {/if}
+          {/each}
+        </tbody>
+      </table>
+    </div>
     {#if stock.drawer.lines.length === 0}
       <p class="text-soft py-8 text-center">
         Nothing in it yet. Type a value and press Enter, or take a CSV file with the columns value,

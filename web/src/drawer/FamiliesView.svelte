@@ -61,56 +61,60 @@
   {#if families.families === null}
     <p class="text-soft" role="status">{families.trouble ? "" : "Reading the families…"}</p>
   {:else}
-    <table class="w-full border-collapse">
-      <thead>
-        <tr class="border-crease border-b [&>th]:py-2 [&>th]:pr-3">
-          {#each cells as cell (cell)}
-            <th class="label-small {cell === 'name' ? 'w-44 text-left' : 'text-right'}"
-              >{CELLS[cell]}</th
-            >
-          {/each}
-          <th class="label-small text-right" title="Above it voltage limits, not power">critical</th
-          >
-          <th class="w-36"><span class="sr-only">what can be done</span></th>
-        </tr>
-      </thead>
-      <tbody>
-        {#if families.editing === ""}<FamilyCells {families} onkeep={keep} />{/if}
-        {#each families.families as family (family.name)}
-          {#if families.editing === family.name}<FamilyCells {families} onkeep={keep} />
-          {:else}
-            <tr class="border-crease hover:bg-wash border-b text-right [&>td]:py-1.5 [&>td]:pr-3">
-              <td class="text-left font-semibold"
-                >{family.name}
-                {#if !family.typical}<span class="text-copper ml-1 text-note">yours</span>{/if}</td
+    <div class="wide-table">
+      <table class="w-full border-collapse">
+        <thead>
+          <tr class="border-crease border-b [&>th]:py-2 [&>th]:pr-3">
+            {#each cells as cell (cell)}
+              <th class="label-small {cell === 'name' ? 'w-44 text-left' : 'text-right'}"
+                >{CELLS[cell]}</th
               >
-              {#each cells.slice(1) as cell (cell)}<td class="whitespace-nowrap"
-                  >{family.shown[cell]}</td
-                >{/each}
-              <td class="text-soft whitespace-nowrap">{family.shown.critical_ohm}</td>
-              <td class="whitespace-nowrap">
-                <button
-                  type="button"
-                  class="text-soft hover:text-copper cursor-pointer"
-                  aria-label="Change {family.name}"
-                  onclick={() => edit(family)}>change</button
+            {/each}
+            <th class="label-small text-right" title="Above it voltage limits, not power"
+              >critical</th
+            >
+            <th class="w-36"><span class="sr-only">what can be done</span></th>
+          </tr>
+        </thead>
+        <tbody>
+          {#if families.editing === ""}<FamilyCells {families} onkeep={keep} />{/if}
+          {#each families.families as family (family.name)}
+            {#if families.editing === family.name}<FamilyCells {families} onkeep={keep} />
+            {:else}
+              <tr class="border-crease hover:bg-wash border-b text-right [&>td]:py-1.5 [&>td]:pr-3">
+                <td class="text-left font-semibold"
+                  >{family.name}
+                  {#if !family.typical}<span class="text-copper ml-1 text-note">yours</span
+                    >{/if}</td
                 >
-                {#if !family.typical}
+                {#each cells.slice(1) as cell (cell)}<td class="whitespace-nowrap"
+                    >{family.shown[cell]}</td
+                  >{/each}
+                <td class="text-soft whitespace-nowrap">{family.shown.critical_ohm}</td>
+                <td class="whitespace-nowrap">
                   <button
                     type="button"
-                    class="text-soft hover:text-fail ml-3 cursor-pointer"
-                    aria-label={family.replaces
-                      ? `Make ${family.name} typical again`
-                      : `Take out ${family.name}`}
-                    onclick={() => families.remove(family)}>✕</button
+                    class="text-soft hover:text-copper cursor-pointer"
+                    aria-label="Change {family.name}"
+                    onclick={() => edit(family)}>change</button
                   >
-                {/if}
-              </td>
-            </tr>
-          {/if}
-        {/each}
-      </tbody>
-    </table>
+                  {#if !family.typical}
+                    <button
+                      type="button"
+                      class="text-soft hover:text-fail ml-3 cursor-pointer"
+                      aria-label={family.replaces
+                        ? `Make ${family.name} typical again`
+                        : `Take out ${family.name}`}
+                      onclick={() => families.remove(family)}>✕</button
+                    >
+                  {/if}
+                </td>
+              </tr>
+            {/if}
+          {/each}
+        </tbody>
+      </table>
+    </div>
     <p class="text-soft mt-3 max-w-prose text-note leading-snug">
       Name a family where a need says the size: “in thin film 0603”. Where a need says “family” for
       tolerance, coefficient or drift, the family's figure counts. Above the critical resistance the

@@ -61,48 +61,50 @@
         >A meter of your own</button
       >
     {/if}
-    <table class="w-full border-collapse">
-      <thead>
-        <tr class="border-crease border-b text-left [&>th]:py-2 [&>th]:pr-3">
-          <th class="label-small">meter</th>
-          <th class="label-small text-right">input</th>
-          <th class="label-small text-right">leads</th>
-          <th class="label-small pl-4">ranges</th>
-          <th class="w-36"><span class="sr-only">what can be done</span></th>
-        </tr>
-      </thead>
-      <tbody>
-        {#each meters.meters as meter (meter.name)}
-          <tr class="border-crease hover:bg-wash border-b [&>td]:py-1.5 [&>td]:pr-3">
-            <td class="font-semibold"
-              >{meter.name}
-              {#if !meter.typical}<span class="text-copper ml-1 text-note">yours</span>{/if}</td
-            >
-            <td class="text-right whitespace-nowrap">{meter.words.input}</td>
-            <td class="text-right whitespace-nowrap">{meter.words.leads}</td>
-            <td class="text-soft pl-4">{counted(meter)}</td>
-            <td class="text-right whitespace-nowrap">
-              <button
-                type="button"
-                class="text-soft hover:text-copper cursor-pointer"
-                aria-label="Change {meter.name}"
-                onclick={() => edit(meter)}>change</button
+    <div class="wide-table">
+      <table class="w-full border-collapse">
+        <thead>
+          <tr class="border-crease border-b text-left [&>th]:py-2 [&>th]:pr-3">
+            <th class="label-small">meter</th>
+            <th class="label-small text-right">input</th>
+            <th class="label-small text-right">leads</th>
+            <th class="label-small pl-4">ranges</th>
+            <th class="w-36"><span class="sr-only">what can be done</span></th>
+          </tr>
+        </thead>
+        <tbody>
+          {#each meters.meters as meter (meter.name)}
+            <tr class="border-crease hover:bg-wash border-b [&>td]:py-1.5 [&>td]:pr-3">
+              <td class="font-semibold"
+                >{meter.name}
+                {#if !meter.typical}<span class="text-copper ml-1 text-note">yours</span>{/if}</td
               >
-              {#if !meter.typical}
+              <td class="text-right whitespace-nowrap">{meter.words.input}</td>
+              <td class="text-right whitespace-nowrap">{meter.words.leads}</td>
+              <td class="text-soft pl-4">{counted(meter)}</td>
+              <td class="text-right whitespace-nowrap">
                 <button
                   type="button"
-                  class="text-soft hover:text-fail ml-3 cursor-pointer"
-                  aria-label={meter.replaces
-                    ? `Make ${meter.name} as it ships again`
-                    : `Take out ${meter.name}`}
-                  onclick={() => meters.remove(meter)}>✕</button
+                  class="text-soft hover:text-copper cursor-pointer"
+                  aria-label="Change {meter.name}"
+                  onclick={() => edit(meter)}>change</button
                 >
-              {/if}
-            </td>
-          </tr>
-        {/each}
-      </tbody>
-    </table>
+                {#if !meter.typical}
+                  <button
+                    type="button"
+                    class="text-soft hover:text-fail ml-3 cursor-pointer"
+                    aria-label={meter.replaces
+                      ? `Make ${meter.name} as it ships again`
+                      : `Take out ${meter.name}`}
+                    onclick={() => meters.remove(meter)}>✕</button
+                  >
+                {/if}
+              </td>
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    </div>
     <Wires {meters} />
   {/if}
 </section>

@@ -1,11 +1,25 @@
 <script lang="ts">
   /** Where a lead of the meter is put: red and +, or black and −. */
-  type Props = { x: number; y: number; red: boolean; /** With its wire. */ wired?: boolean };
-  let { x, y, red, wired = false }: Props = $props();
+  type Props = {
+    x: number;
+    y: number;
+    red: boolean;
+    /** With its wire. */
+    wired?: boolean;
+    /** So many times as large, where the drawing is small. */
+    times?: number;
+  };
+  let { x, y, red, wired = false, times = 1 }: Props = $props();
   const down = $derived(red ? -1 : 1);
 </script>
 
-<g class="pointer-events-none" data-lead={red ? "red" : "black"}>
+<g
+  class="pointer-events-none"
+  data-lead={red ? "red" : "black"}
+  transform={times > 1
+    ? `translate(${x * (1 - times)} ${y * (1 - times)}) scale(${times})`
+    : undefined}
+>
   {#if wired}
     <path
       d="M{x - 7} {y + 7 * down}L{x - 22} {y + 16 * down}"

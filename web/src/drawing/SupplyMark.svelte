@@ -9,9 +9,18 @@
     /** What the other end lies at; empty where that is 0 V. */
     low?: string;
     hot?: boolean;
+    /** What a size of writing is set in. */
+    at?: (size: number) => number;
     width?: number;
   };
-  let { drawing, supply, low = "", hot = false, width = 1.6 }: Props = $props();
+  let {
+    drawing,
+    supply,
+    low = "",
+    hot = false,
+    width = 1.6,
+    at = (size) => size,
+  }: Props = $props();
 
   const BARS = [9, 5.5, 2];
   const words = (name: string) => (drawing.grounds.length ? (name === "0" ? low : supply) : "");
@@ -30,7 +39,7 @@
     x={drawing.supply.x}
     y={drawing.supply.y + 4}
     text-anchor="middle"
-    font-size="12"
+    font-size={at(12)}
     class="fill-ink">{supply}</text
   >
 {/if}
@@ -47,7 +56,7 @@
     <text
       x={end.x + 7}
       y={end.y + (end.name === "0" ? -7 : 16)}
-      font-size="12.5"
+      font-size={at(12.5)}
       font-weight="600"
       class="fill-ink">{words(end.name)}</text
     >
@@ -62,7 +71,7 @@
   />
   {#if mark.name}
     <path d="M{mark.x} {mark.y}v-10" fill="none" stroke="currentColor" stroke-width={width} />
-    <text x={mark.x} y={mark.y + 26} text-anchor="middle" font-size="12" class="fill-soft"
+    <text x={mark.x} y={mark.y + 26} text-anchor="middle" font-size={at(12)} class="fill-soft"
       >{mark.name}</text
     >
   {/if}

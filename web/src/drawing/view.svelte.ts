@@ -1,4 +1,6 @@
 /** What part of a drawing is seen: all of it, or nearer, moved by wheel, pointer and keys. */
+import { Writing } from "./writing.svelte";
+
 export type Area = { x: number; y: number; width: number; height: number };
 
 const NEAREST = 8;
@@ -41,6 +43,10 @@ export class View {
       .join(" "),
   );
   near = $derived(this.zoom > 1);
+  writing = new Writing(
+    () => this.#seen,
+    () => this.room,
+  );
 
   fit(): void {
     this.zoom = 1;

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import type { Figure } from "$api";
   import Title from "../designs/Title.svelte";
   import FigureText from "../shell/FigureText.svelte";
   import type { FoldState } from "./fold.svelte";
@@ -6,9 +7,15 @@
   type Props = { fold: FoldState };
   let { fold }: Props = $props();
   const folded = $derived(fold.folded);
+  const text = (figure: Figure | null) => (figure ? `${figure.text} ${figure.unit}` : "—");
+  const title = $derived(
+    folded?.total
+      ? `folds to ${text(folded.total)} · draws ${text(folded.draws)} · gives ${text(folded.gives)}`
+      : "",
+  );
 </script>
 
-<Title design={fold}>
+<Title design={fold} {title}>
   {#if fold.stale}<span class="text-soft">○ Waiting — as last understood</span>
   {:else if folded?.total}
     <span class="text-soft">folds to</span> <strong><FigureText figure={folded.total} /></strong>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { Writing } from "../drawing/writing.svelte";
   /** The network by its potentials: wires are level, parts are falls; what lies between two levels falls alike. */
   import type { Figure, HeightsAnswer } from "$api";
 
@@ -22,12 +23,14 @@
       )
       .join("; "),
   );
+  const writing = new Writing(() => ({ width: LABELS + wide + 40, height: TALL + 32 }));
 </script>
 
 <figure class="flex h-full min-h-0 flex-col">
   <svg
     viewBox="0 0 {LABELS + wide + 40} {TALL + 32}"
     class="min-h-0 w-full flex-1"
+    bind:contentRect={writing.seen}
     role="img"
     aria-label="Potentials as heights. {words}"
   >
@@ -48,7 +51,7 @@
         x={LABELS - 8}
         y={y(level.label) + 4}
         text-anchor="end"
-        font-size="12.5"
+        font-size={writing.at(12.5)}
         class="fill-ink">{level.name} <tspan font-weight="600">{text(level.volts)}</tspan></text
       >
     {/each}
@@ -76,7 +79,7 @@
             ? `translate(${x(fall.column) + 15} ${(y(fall.upper) + y(fall.lower)) / 2}) rotate(-90)`
             : `translate(${x(fall.column)} ${y(fall.lower) + 13})`}
           text-anchor="middle"
-          font-size="11.5"
+          font-size={writing.at(11.5)}
           class={hot ? "fill-copper" : "fill-ink"}
           >{fall.ref}{#if room(fall) > 74}<tspan class="fill-soft">
               &nbsp;{text(fall.volts)}</tspan

@@ -20,7 +20,10 @@
   });
 </script>
 
-<section class="flex min-h-0 flex-col overflow-y-auto px-5 py-4" aria-labelledby="network-title">
+<section
+  class="kept-high flex min-h-0 flex-col overflow-y-auto px-5 py-4"
+  aria-labelledby="network-title"
+>
   <label id="network-title" class="label-small" for="network">The network</label>
   <textarea
     id="network"

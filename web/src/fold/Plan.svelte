@@ -29,11 +29,12 @@
     `L${x} ${y + length}`;
 
   const drawing = $derived(picture.drawing);
+  const writing = $derived(view.writing);
   const dense = $derived(drawing.stacked);
   const half = $derived(drawing.symbol / 2);
   const text = (figure: Figure | null) => (figure ? `${figure.text} ${figure.unit}` : "");
   const lines = (row: Carried) =>
-    (drawing.lines < 3
+    (drawing.lines < 3 || writing.much !== "figures"
       ? []
       : dense
         ? [text(row.voltage), text(row.current)]
@@ -71,7 +72,7 @@
       />
     {/each}
   </g>
-  <SupplyMark {drawing} supply={picture.supply} low={picture.low} />
+  <SupplyMark {drawing} supply={picture.supply} low={picture.low} at={(size) => writing.at(size)} />
   {#each drawing.dots as dot, i (i)}
     <circle cx={dot.x} cy={dot.y} r="3.2" fill="currentColor" />
     {#if dot.name}
@@ -79,12 +80,12 @@
         x={left(dot) ? dot.x - 11 : dot.x + 9}
         y={left(dot) && dot.side !== "left" ? dot.y + 4 : dot.y - 5}
         text-anchor={left(dot) ? "end" : "start"}
-        font-size={dense ? 11.5 : 12.5}
+        font-size={writing.at(dense ? 11.5 : 12.5)}
         class="fill-ink"
       >
         {dot.name}
-        {#if picture.taps[dot.name] && drawing.lines >= 3}<tspan font-weight="600"
-            >{text(picture.taps[dot.name] ?? null)}</tspan
+        {#if picture.taps[dot.name] && drawing.lines >= 3 && writing.much === "figures"}<tspan
+            font-weight="600">{text(picture.taps[dot.name] ?? null)}</tspan
           >{/if}
       </text>
     {/if}
@@ -134,10 +135,11 @@
           x={p.x + at.x}
           y={p.y + at.y + 4 - (at.y < 0 ? 15 * said.length : 7.5 * said.length + (dense ? 3 : 0))}
           text-anchor={at.anchor}
-          font-size={dense ? 12 : 13}
+          font-size={writing.at(dense ? 12 : 13)}
           class={hot ? "fill-copper" : "fill-ink"}
         >
-          {p.name} <tspan font-weight="600">{text(row.resistance)}</tspan>
+          {p.name}
+          {#if writing.much !== "names"}<tspan font-weight="600">{text(row.resistance)}</tspan>{/if}
           {#each said as line, i (i)}
             <tspan x={p.x + at.x} dy="15" font-size="12" class="fill-soft">{line}</tspan>
           {/each}
@@ -150,7 +152,7 @@
         />
         <circle cx={p.x} cy={p.y - half} r="2.6" fill="currentColor" />
         <circle cx={p.x} cy={p.y + half - 2} r="2.6" fill="currentColor" />
-        <text x={p.x + 16} y={p.y + 4} font-size="12" class="fill-ink">{p.name}</text>
+        <text x={p.x + 16} y={p.y + 4} font-size={writing.at(12)} class="fill-ink">{p.name}</text>
       {/if}
     </g>
   {/each}

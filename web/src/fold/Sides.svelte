@@ -73,36 +73,38 @@
     {:else if folded && tab === "table" && fold.place > 0 && folded.whole}
       <Filling {fold} {folded} />
     {:else if folded && tab === "table"}
-      <table class="w-full text-right text-note">
-        <thead>
-          <tr class="text-soft border-crease border-b">
-            <th class="py-1 text-left font-normal">part</th>
-            <th class="font-normal">R</th><th class="font-normal">{fold.letter}</th>
-            <th class="font-normal">I</th><th class="font-normal">P</th>
-          </tr>
-        </thead>
-        <tbody>
-          {#each folded.table as row (row.ref)}
-            <tr class="[&>td]:pt-1">
-              <td class="text-left font-semibold">{row.ref}</td>
-              <td><FigureText figure={row.resistance} /></td>
-              <td><FigureText figure={row.voltage} /></td>
-              <td><FigureText figure={row.current} /></td>
-              <td><FigureText figure={row.power} /></td>
+      <div class="wide-table">
+        <table class="w-full text-right text-note">
+          <thead>
+            <tr class="text-soft border-crease border-b">
+              <th class="py-1 text-left font-normal">part</th>
+              <th class="font-normal">R</th><th class="font-normal">{fold.letter}</th>
+              <th class="font-normal">I</th><th class="font-normal">P</th>
             </tr>
-            <tr class="border-crease border-b">
-              <td colspan="5" class="text-soft pb-1 text-left text-note">{fold.say(row.rule)}</td>
+          </thead>
+          <tbody>
+            {#each folded.table as row (row.ref)}
+              <tr class="[&>td]:pt-1">
+                <td class="text-left font-semibold">{row.ref}</td>
+                <td><FigureText figure={row.resistance} /></td>
+                <td><FigureText figure={row.voltage} /></td>
+                <td><FigureText figure={row.current} /></td>
+                <td><FigureText figure={row.power} /></td>
+              </tr>
+              <tr class="border-crease border-b">
+                <td colspan="5" class="text-soft pb-1 text-left text-note">{fold.say(row.rule)}</td>
+              </tr>
+            {/each}
+            <tr class="text-soft [&>td]:py-1">
+              <td class="text-left">supply</td>
+              <td><FigureText figure={folded.total} /></td>
+              <td><FigureText figure={folded.terminal} /></td>
+              <td><FigureText figure={folded.draws} /></td>
+              <td><FigureText figure={folded.gives} /></td>
             </tr>
-          {/each}
-          <tr class="text-soft [&>td]:py-1">
-            <td class="text-left">supply</td>
-            <td><FigureText figure={folded.total} /></td>
-            <td><FigureText figure={folded.terminal} /></td>
-            <td><FigureText figure={folded.draws} /></td>
-            <td><FigureText figure={folded.gives} /></td>
-          </tr>
-        </tbody>
-      </table>
+          </tbody>
+        </table>
+      </div>
       {#if fold.understood}<Bin parts={fold.understood.parts} />{/if}
     {:else if folded && tab === "checks"}
       <ul class="text-note">
@@ -142,21 +144,23 @@
       {/each}
       {#if folded.equations.names.length > 0}
         <h3 class="label-small mt-3">Node equations</h3>
-        <table class="mt-1 text-right text-note">
-          <tbody>
-            {#each folded.equations.rows as row, i (i)}
-              <tr class="[&>td]:py-0.5 [&>td]:pl-2">
-                <td class="text-soft text-left">{folded.equations.names[i]}</td>
-                {#each row as cell, k (k)}
-                  <td class="whitespace-nowrap"
-                    >{cell}&nbsp;<span class="text-soft">V{folded.equations.names[k]}</span></td
-                  >
-                {/each}
-                <td class="whitespace-nowrap">= {folded.equations.entering[i]}</td>
-              </tr>
-            {/each}
-          </tbody>
-        </table>
+        <div class="wide-table">
+          <table class="mt-1 text-right text-note">
+            <tbody>
+              {#each folded.equations.rows as row, i (i)}
+                <tr class="[&>td]:py-0.5 [&>td]:pl-2">
+                  <td class="text-soft text-left">{folded.equations.names[i]}</td>
+                  {#each row as cell, k (k)}
+                    <td class="whitespace-nowrap"
+                      >{cell}&nbsp;<span class="text-soft">V{folded.equations.names[k]}</span></td
+                    >
+                  {/each}
+                  <td class="whitespace-nowrap">= {folded.equations.entering[i]}</td>
+                </tr>
+              {/each}
+            </tbody>
+          </table>
+        </div>
       {/if}
     {:else if !folded}
       <p class="text-soft py-3 text-note">Once the network is understood.</p>

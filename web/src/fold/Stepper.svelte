@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { tick } from "svelte";
+
   import { download } from "../shell/download";
   import { asSvgFile, drawn, type Symbol } from "./drawn";
   import type { FoldState, School } from "./fold.svelte";
@@ -21,6 +23,11 @@
   const undone = $derived(folding ? null : (fold.steps[fold.place] ?? null));
   const lit = $derived(folding ? (fold.step?.results ?? []) : (undone?.members ?? []));
   const said = $derived(folding ? fold.step : undone);
+  const remains = $derived(
+    fold.place === 0
+      ? "as it stands"
+      : (fold.steps[fold.place - 1]?.remains.replaceAll("\n", "; ") ?? ""),
+  );
   let place = $state<HTMLElement>();
   let coloured = $state(false);
   let walk = $state<HTMLElement>();
@@ -35,10 +42,13 @@
     walk.scrollLeft = ends ?? here.offsetLeft - walk.clientWidth / 2;
   });
 
-  function save() {
+  async function save() {
+    fold.view.writing.full = true;
+    await tick();
     const shown = place?.querySelector("svg");
     if (!shown) return;
     download(asSvgFile(shown), `${fold.name || "network"}.svg`);
+    fold.view.writing.full = false;
   }
 </script>
 
@@ -49,11 +59,7 @@
 >
   <div class="flex items-baseline gap-3">
     <h2 id="plan-title" class="label-small">Fold</h2>
-    <span class="text-soft truncate text-note">
-      {fold.place === 0
-        ? "as it stands"
-        : fold.steps[fold.place - 1]?.remains.replaceAll("\n", "; ")}
-    </span>
+    <span class="text-soft min-w-0 truncate text-note" title={remains}>{remains}</span>
     <label class="sr-only" for="school">Parallel by</label>
     <select
       id="school"

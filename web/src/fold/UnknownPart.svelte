@@ -65,23 +65,26 @@
       <p class="mt-1 text-read">
         <strong>{fold.unknown.ref} = {fold.unknown.shown}</strong>
       </p>
-      <table class="mt-1 text-right">
-        <thead
-          ><tr class="text-soft"
-            ><th class="pr-4 font-normal">nearest in E24</th><th class="pr-4 font-normal">gives</th
-            ><th class="font-normal">off by</th></tr
-          ></thead
-        >
-        <tbody>
-          {#each fold.unknown.nearest as near (near.ohm)}
-            <tr
-              ><td class="pr-4">{near.shown}</td><td class="pr-4">{near.gives_shown}</td><td
-                >{percent(near.error)}</td
-              ></tr
-            >
-          {/each}
-        </tbody>
-      </table>
+      <div class="wide-table">
+        <table class="mt-1 text-right">
+          <thead
+            ><tr class="text-soft"
+              ><th class="pr-4 font-normal">nearest in E24</th><th class="pr-4 font-normal"
+                >gives</th
+              ><th class="font-normal">off by</th></tr
+            ></thead
+          >
+          <tbody>
+            {#each fold.unknown.nearest as near (near.ohm)}
+              <tr
+                ><td class="pr-4">{near.shown}</td><td class="pr-4">{near.gives_shown}</td><td
+                  >{percent(near.error)}</td
+                ></tr
+              >
+            {/each}
+          </tbody>
+        </table>
+      </div>
     {/if}
   </div>
 </form>

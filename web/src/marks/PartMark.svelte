@@ -9,6 +9,8 @@
   const words = $derived(
     bands.length > 0 ? `bands ${bands.join(", ")}` : code ? `marked ${code}` : "not marked",
   );
+  /** 11 px on screen, however small the part is drawn. */
+  const size = $derived((11.1 * 24) / height);
   /** The last band stands apart, so that one sees from which end it is read. */
   const x = (i: number) => (i === bands.length - 1 && bands.length > 3 ? 66 : 22 + i * 9);
 </script>
@@ -40,7 +42,7 @@
       <rect x="4" y="3" width="52" height="18" fill="#1f2224" stroke="#8d9196" stroke-width="0.8" />
       <rect x="4" y="3" width="8" height="18" fill="#c6cace" />
       <rect x="48" y="3" width="8" height="18" fill="#c6cace" />
-      <text x="30" y="16.5" text-anchor="middle" font-size="12" fill="#f7f7f4">{code}</text>
+      <text x="30" y="16.5" text-anchor="middle" font-size={size} fill="#f7f7f4">{code}</text>
     {:else}
       <rect
         x="2"
@@ -52,7 +54,7 @@
         stroke="#8d9196"
         stroke-width="0.8"
       />
-      <text x="30" y="16.5" text-anchor="middle" font-size="11" fill="#1b1b1b">{code}</text>
+      <text x="30" y="16.5" text-anchor="middle" font-size={size} fill="#1b1b1b">{code}</text>
     {/if}
   </svg>
 {/if}

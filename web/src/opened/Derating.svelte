@@ -61,10 +61,10 @@
   );
 </script>
 
-<figure>
+<figure class="wide-table">
   <svg
     viewBox="0 0 {WIDTH} {HEIGHT}"
-    class="w-full text-note"
+    class="w-full min-w-[600px] text-note"
     role="img"
     aria-label="Derating: share of the rating against ambient temperature. At {power.ambient_c} °C: {told}."
   >

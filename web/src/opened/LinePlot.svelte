@@ -52,10 +52,10 @@
   const inside = $derived(line.leaves !== null && line.leaves <= (line.x[last] ?? 0));
 </script>
 
-<figure>
+<figure class="wide-table">
   <svg
     viewBox="0 0 {WIDTH} {HEIGHT}"
-    class="w-full text-note"
+    class="w-full min-w-[600px] text-note"
     role="img"
     aria-label="{line.name} against {line.x_name}. {line.words.join(' ')}"
   >

@@ -22,17 +22,19 @@
   {/if}
   {#if line.meters.length > 0}
     <h3 class="label-small mt-4">The meter is a load too: what it would read</h3>
-    <table class="mt-1 text-note">
-      <tbody>
-        {#each line.meters as meter (meter.meter)}
-          <tr class="border-crease border-b [&>td]:py-0.5">
-            <td class="w-44">{meter.meter}</td>
-            <td class="w-24 text-right"><FigureText figure={meter.reads} /></td>
-            <td class="w-24 text-right">{meter.off}</td>
-          </tr>
-        {/each}
-      </tbody>
-    </table>
+    <div class="wide-table">
+      <table class="mt-1 text-note">
+        <tbody>
+          {#each line.meters as meter (meter.meter)}
+            <tr class="border-crease border-b [&>td]:py-0.5">
+              <td class="w-44">{meter.meter}</td>
+              <td class="w-24 text-right"><FigureText figure={meter.reads} /></td>
+              <td class="w-24 text-right">{meter.off}</td>
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    </div>
   {/if}
 {:else}
   {#each answer.load_words as words, k (k)}

@@ -32,8 +32,12 @@
   <div
     class="modal-box bg-leaf border-crease flex h-[640px] max-h-[92vh] max-w-3xl flex-col border p-0 shadow-none"
   >
-    <div class="flex items-baseline gap-4 px-6 pt-5">
-      <h2 id="opened-title" class="min-w-0 truncate font-serif text-read font-semibold">
+    <div class="flex items-baseline gap-4 px-6 pt-5 max-sm:px-3">
+      <h2
+        id="opened-title"
+        title={view.title}
+        class="min-w-0 truncate font-serif text-read font-semibold"
+      >
         {view.title}
       </h2>
       <span class="ml-auto"
@@ -64,7 +68,10 @@
       {:else if view.tab === "power"}<Power answer={view.answer} />
       {:else}<Faults answer={view.answer} />{/if}
     </Tabs>
-    <form method="dialog" class="border-crease flex border-t px-6 py-3">
+    <form
+      method="dialog"
+      class="border-crease flex items-center gap-3 border-t px-6 py-3 max-sm:px-3"
+    >
       <p class="text-soft text-note leading-snug">
         Design aid: the data sheet, the local code and a qualified person decide.
       </p>

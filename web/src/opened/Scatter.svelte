@@ -18,10 +18,10 @@
     `${value > 0 ? "+" : value < 0 ? "−" : ""}${+Math.abs(100 * value).toPrecision(3)} %`;
 </script>
 
-<figure>
+<figure class="wide-table">
   <svg
     viewBox="0 0 {WIDTH} {HEIGHT}"
-    class="w-full text-note"
+    class="w-full min-w-[530px] text-note"
     role="img"
     aria-label="{picture.name || 'Resistance'}: {picture.words} Worst corners at {percent(
       picture.lowest,

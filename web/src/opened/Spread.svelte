@@ -48,18 +48,22 @@
 {#each view.scatters as picture (picture.name)}<Scatter {picture} />{/each}
 
 <h3 class="label-small mt-4">The corners, exact over every value's range</h3>
-<table class="mt-1 w-full text-note">
-  <tbody>
-    {#each answer.corners as corner (corner.at + corner.name)}
-      <tr class="border-crease border-b [&>td]:py-0.5">
-        <td class="w-28">{corner.at && corner.at !== "OUT" ? `${corner.at} ` : ""}{corner.name}</td>
-        <td class="w-24 text-right"><FigureText figure={corner.value} /></td>
-        <td class="w-20 text-right">{corner.off}</td>
-        <td class="text-soft pl-5">{corner.words}</td>
-      </tr>
-    {/each}
-  </tbody>
-</table>
+<div class="wide-table">
+  <table class="mt-1 w-full text-note">
+    <tbody>
+      {#each answer.corners as corner (corner.at + corner.name)}
+        <tr class="border-crease border-b [&>td]:py-0.5">
+          <td class="w-28"
+            >{corner.at && corner.at !== "OUT" ? `${corner.at} ` : ""}{corner.name}</td
+          >
+          <td class="w-24 text-right"><FigureText figure={corner.value} /></td>
+          <td class="w-20 text-right">{corner.off}</td>
+          <td class="text-soft pl-5">{corner.words}</td>
+        </tr>
+      {/each}
+    </tbody>
+  </table>
+</div>
 
 <h3 class="label-small mt-4">What contributes how much, of the accepted deviation</h3>
 <Tornado lines={answer.contributions} />

@@ -19,10 +19,10 @@
   const ticks = $derived([0, Math.ceil(most / 2), Math.ceil(most)].filter((t) => t <= most + 0.01));
 </script>
 
-<figure data-bits>
+<figure class="wide-table" data-bits>
   <svg
     viewBox="0 0 {WIDTH} {HEIGHT}"
-    class="w-full max-w-md"
+    class="w-full max-w-md min-w-[335px]"
     role="img"
     aria-label="Bits not known yet against effort"
   >

@@ -4,8 +4,12 @@
   import type { PracticeQuestion } from "$api";
   import type { BoardState } from "./board.svelte";
 
-  type Props = { question: PracticeQuestion; board: BoardState };
-  let { question, board }: Props = $props();
+  type Props = {
+    question: PracticeQuestion;
+    board: BoardState;
+    /** The leads, so many times as large. */ times: number;
+  };
+  let { question, board, times }: Props = $props();
   const drawing = $derived(question.picture.drawing);
   const point = $derived(board.point);
   const part = $derived(
@@ -53,4 +57,4 @@
   <text x={series.x} y={series.y + 4.5} text-anchor="middle" font-size="13" class="fill-ink">A</text
   >
 {/if}
-{#each leads as lead, i (i)}<LeadMark x={lead.x} y={lead.y} red={i === 0} />{/each}
+{#each leads as lead, i (i)}<LeadMark x={lead.x} y={lead.y} red={i === 0} {times} />{/each}

@@ -15,7 +15,7 @@
 </script>
 
 <div
-  class="border-crease flex h-[74px] shrink-0 items-center gap-6 border-t px-5 text-note"
+  class="border-crease flex min-h-[74px] shrink-0 flex-wrap items-center gap-x-6 gap-y-2 border-t px-5 text-note max-sm:py-2"
   data-progress
 >
   {#if last.length === 0}
@@ -44,7 +44,7 @@
           )} off{/if}
       </p>
     {/if}
-    <figure class="ml-auto flex items-end gap-3">
+    <figure class="ml-auto flex items-end gap-3 max-sm:ml-0 max-sm:flex-wrap">
       <svg
         viewBox="0 0 {12 * 16} 44"
         width={12 * 16}

@@ -16,7 +16,7 @@
     <div class="border-crease bg-leaf rounded-box border px-3 pt-2 pb-2" data-meter-face>
       <div class="flex items-baseline gap-3 text-note">
         <span class="text-copper text-read font-semibold">{board.letter}</span>
-        <span class="truncate">{point.words}</span>
+        <span class="truncate" title={point.words}>{point.words}</span>
         <span class="text-soft ml-auto whitespace-nowrap">effort so far {practice.spent}</span>
       </div>
       <p

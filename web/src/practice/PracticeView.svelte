@@ -133,7 +133,7 @@
                   onnode={(name) => board.to((p) => p.kind === "voltage" && p.at === name)}
                   onpart={(ref) => board.to((p) => p.through === ref || p.part === ref)}
                 >
-                  {#snippet over()}<Board {question} {board} />{/snippet}
+                  {#snippet over(times: number)}<Board {question} {board} {times} />{/snippet}
                 </Sketch>
               {:else}
                 <Sketch picture={practice.picture} label={question.words} />

@@ -12,7 +12,11 @@
 </script>
 
 <p class="label-small">{refs.join(" and ")} are</p>
-<div class="mt-2 flex flex-col gap-2 max-[900px]:flex-row" role="group" aria-label="Your answer">
+<div
+  class="mt-2 flex flex-col gap-2 max-[900px]:flex-row max-sm:flex-col"
+  role="group"
+  aria-label="Your answer"
+>
   {#each WAYS as [relation, key, words, meaning] (relation)}
     <button
       type="button"

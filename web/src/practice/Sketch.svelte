@@ -5,12 +5,13 @@
   import type { Picture } from "$api";
 
   import SupplyMark from "../drawing/SupplyMark.svelte";
+  import { Writing } from "../drawing/writing.svelte";
 
   type Props = {
     picture: Picture;
     label: string;
     /** Drawn over it, in its own units: the leads of a meter. */
-    over?: Snippet;
+    over?: Snippet<[number]>;
     onpart?: (ref: string) => void;
     onnode?: (name: string) => void;
   };
@@ -34,6 +35,9 @@
     width: drawing.width + room.left + room.right,
     height: drawing.height + room.top + room.below,
   });
+  const type = new Writing(() => box);
+  /** Drawn small, the writing of a part stands in two lines. */
+  const small = $derived(type.scale < 0.9);
   const lit = $derived(new Map(picture.nets.map((net, k) => [net, COLOURS[k % COLOURS.length]])));
 
   /** Where the writing of a part stands: to its right, or above it where it lies. */
@@ -54,6 +58,7 @@
   width={box.width * LARGEST}
   height={box.height * LARGEST}
   class="max-h-full max-w-full"
+  bind:contentRect={type.seen}
   role="img"
   aria-label={label}
   data-sketch={picture.way}
@@ -69,13 +74,13 @@
       />
     {/each}
   </g>
-  <SupplyMark {drawing} supply={picture.supply} />
+  <SupplyMark {drawing} supply={picture.supply} at={(size) => type.at(size)} />
   {#each drawing.ends as end (end.name)}
     <text
       x={end.x}
       y={end.y + (end.name === "0" ? 22 : -12)}
       text-anchor="middle"
-      font-size="13"
+      font-size={type.at(13)}
       class="fill-ink">{end.name === "0" ? "0" : `+ ${picture.supply}`}</text
     >
   {/each}
@@ -86,7 +91,7 @@
         x={dot.x - 8}
         y={dot.y - 7}
         text-anchor="end"
-        font-size="12.5"
+        font-size={type.at(12.5)}
         stroke-width="3"
         paint-order="stroke"
         class="stroke-base-100 fill-soft">{dot.name}</text
@@ -124,14 +129,17 @@
       </g>
       <text
         x={p.x + at.x}
-        y={p.y + at.y}
+        y={p.y + at.y - (small ? type.at(13) * (at.anchor === "middle" ? 1 : 0.5) : 0)}
         text-anchor={at.anchor}
-        font-size="13"
+        font-size={type.at(13)}
         stroke-width="4"
         paint-order="stroke"
         class="stroke-base-100 {hot ? 'fill-copper' : 'fill-ink'}"
         >{p.name}
-        <tspan font-weight="600"
+        <tspan
+          font-weight="600"
+          x={small ? p.x + at.x : undefined}
+          dy={small ? type.at(13) : undefined}
           >{picture.shown[p.name] ?? (picture.closed.includes(p.name) ? "closed" : "open")}</tspan
         ></text
       >
@@ -156,7 +164,7 @@
         x={place.x + (toTheLeft(name) ? -9 : 10)}
         y={name === "0" ? Math.max(place.y, lowest) + 17 : place.y + (toTheLeft(name) ? 3 : -7)}
         text-anchor={toTheLeft(name) ? "end" : "start"}
-        font-size="12.5"
+        font-size={type.at(12.5)}
         stroke-width="3"
         paint-order="stroke"
         class="stroke-base-100 {picture.hot.includes(name) ? 'fill-copper' : 'fill-ink'}"
@@ -164,5 +172,5 @@
       >
     </g>
   {/each}
-  {@render over?.()}
+  {@render over?.(type.at(14) / 14)}
 </svg>

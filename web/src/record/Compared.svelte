@@ -24,23 +24,25 @@
   {#if compared.changes.length === 0}
     <p class="mt-1">Nothing that is kept is different.</p>
   {:else}
-    <table class="mt-1 w-full">
-      <thead>
-        <tr class="text-soft border-crease border-b text-left text-note [&>th]:py-1 [&>th]:pr-3">
-          <th class="font-normal">what</th>
-          <th class="font-normal">{compared.before.revision}</th>
-          <th class="font-normal">{compared.after.revision}</th>
-        </tr>
-      </thead>
-      <tbody>
-        {#each compared.changes as change (change.what)}
-          <tr class="border-crease border-b align-baseline [&>td]:py-1 [&>td]:pr-3">
-            <td class="text-soft text-note">{change.what}</td>
-            <td class="break-words">{change.before || "none"}</td>
-            <td class="font-semibold break-words">{change.after || "none"}</td>
+    <div class="wide-table">
+      <table class="mt-1 w-full">
+        <thead>
+          <tr class="text-soft border-crease border-b text-left text-note [&>th]:py-1 [&>th]:pr-3">
+            <th class="font-normal">what</th>
+            <th class="font-normal">{compared.before.revision}</th>
+            <th class="font-normal">{compared.after.revision}</th>
           </tr>
-        {/each}
-      </tbody>
-    </table>
+        </thead>
+        <tbody>
+          {#each compared.changes as change (change.what)}
+            <tr class="border-crease border-b align-baseline [&>td]:py-1 [&>td]:pr-3">
+              <td class="text-soft text-note">{change.what}</td>
+              <td class="break-words">{change.before || "none"}</td>
+              <td class="font-semibold break-words">{change.after || "none"}</td>
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    </div>
   {/if}
 </section>

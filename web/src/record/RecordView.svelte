@@ -3,7 +3,7 @@
   import { onMount } from "svelte";
 
   import type { Design } from "$api";
-  import Places from "../designs/Places.svelte";
+  import Heading from "../designs/Heading.svelte";
   import Notice from "../shell/Notice.svelte";
   import { status } from "../shell/status.svelte";
   import Compared from "./Compared.svelte";
@@ -49,14 +49,12 @@
 />
 
 <div class="flex h-full flex-col">
-  <div class="border-crease flex h-12 shrink-0 items-center gap-4 border-b px-5">
-    <h1 class="truncate font-serif text-figure font-semibold">{design.name || "Untitled"}</h1>
-    <Places id={design.id} at="record" />
-    <p class="text-soft ml-auto whitespace-nowrap" aria-live="polite">
+  <Heading {design} at="record">
+    <span class="text-soft">
       {#if record.entries}{counted(record.entries.length, "entry", "entries")}, revision {record
           .design.revision}{/if}
-    </p>
-  </div>
+    </span>
+  </Heading>
   <div class="record min-h-0 flex-1 overflow-y-auto">
     <section class="log px-5 pt-3 pb-8" aria-label="Timeline">
       {#if record.trouble}

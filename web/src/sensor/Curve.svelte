@@ -2,12 +2,15 @@
   /** The output over the sensor's points: nominal, at the resistor's worst, against line and window. */
   import type { SensorShown, WindowEnd } from "$api";
 
+  import { Writing } from "../drawing/writing.svelte";
+
   type Props = { shown: SensorShown; window: WindowEnd[] };
   let { shown, window }: Props = $props();
 
   const WIDE = 560;
   const TALL = 250;
   const LEFT = 58;
+  const writing = new Writing(() => ({ width: LEFT + WIDE, height: TALL + 62 }));
   const curve = $derived(shown.curve);
   const ends = $derived(window.map((end) => end.volts));
   const range = $derived.by(() => {
@@ -32,6 +35,7 @@
   <svg
     viewBox="0 0 {LEFT + WIDE} {TALL + 62}"
     class="w-full"
+    bind:contentRect={writing.seen}
     role="img"
     aria-label="{shown.words} {curve
       .map((p) => `${p.label}: ${p.shown.text} ${p.shown.unit}`)
@@ -57,7 +61,7 @@
         x={x(k)}
         y={y(p.volts) + (p.volts >= p.straight ? -10 : 20)}
         text-anchor={k === 0 ? "start" : k === curve.length - 1 ? "end" : "middle"}
-        font-size="12.5"
+        font-size={writing.at(12.5)}
         font-weight="600"
         stroke-width="3"
         paint-order="stroke"
@@ -67,20 +71,24 @@
         x={x(k)}
         y={TALL + 30}
         text-anchor={k === 0 ? "start" : k === curve.length - 1 ? "end" : "middle"}
-        font-size="12.5"
+        font-size={writing.at(12.5)}
         class="fill-ink">{p.label}</text
       >
       <text
         x={x(k)}
         y={TALL + 46}
         text-anchor={k === 0 ? "start" : k === curve.length - 1 ? "end" : "middle"}
-        font-size="11.5"
+        font-size={writing.at(11.5)}
         class="fill-soft">{p.resistance.text} {p.resistance.unit}</text
       >
     {/each}
     {#each window as end (end.volts)}
-      <text x={LEFT - 6} y={y(end.volts) + 4} text-anchor="end" font-size="12" class="fill-soft"
-        >{end.shown.text} {end.shown.unit}</text
+      <text
+        x={LEFT - 6}
+        y={y(end.volts) + 4}
+        text-anchor="end"
+        font-size={writing.at(12)}
+        class="fill-soft">{end.shown.text} {end.shown.unit}</text
       >
     {/each}
   </svg>

@@ -5,10 +5,10 @@
 
   import FigureText from "../shell/FigureText.svelte";
   import VerdictMark from "../shell/VerdictMark.svelte";
-  import SupplyMark from "../drawing/SupplyMark.svelte";
   import Sentence from "../sheet/Sentence.svelte";
   import { SENSOR_SENTENCE } from "../sheet/sentences";
   import Curve from "./Curve.svelte";
+  import SensorDrawing from "./SensorDrawing.svelte";
   import { SensorState } from "./sensor.svelte";
 
   const sensor = new SensorState();
@@ -150,46 +150,7 @@
       </article>
     {/each}
     {#if shown}
-      {@const drawing = shown.drawing}
-      <svg
-        viewBox="-30 -10 {drawing.width + 44} {drawing.height + 22}"
-        class="mt-3 max-h-56 w-full px-4"
-        role="img"
-        aria-label="Schematic of {shown.network}"
-      >
-        <g stroke="currentColor" stroke-width="1.6" fill="none">
-          {#each drawing.wires as wire, i (i)}<path
-              d="M{wire.x1} {wire.y1}L{wire.x2} {wire.y2}"
-            />{/each}
-        </g>
-        <SupplyMark {drawing} supply={shown.supply} />
-        {#each [...drawing.parts, ...drawing.loads] as p (p.name)}
-          <rect
-            x={p.x - 9}
-            y={p.y - 22}
-            width="18"
-            height="44"
-            stroke="currentColor"
-            stroke-width="1.6"
-            class={p.name === "RS1" ? "fill-wash" : "fill-leaf"}
-            stroke-dasharray={drawing.loads.includes(p) ? "4 3" : undefined}
-          />
-          {#if p.name === "RS1"}
-            <path
-              d="M{p.x - 17} {p.y + 20}L{p.x + 15} {p.y - 20}h6"
-              fill="none"
-              class="stroke-copper"
-              stroke-width="1.6"
-            />
-          {/if}
-          <text x={p.x + 24} y={p.y + 4} font-size="13" class="fill-ink"
-            >{p.name === "RS1" ? "sensor" : p.name}
-            <tspan font-weight="600"
-              >{shown.values[p.name]?.text} {shown.values[p.name]?.unit}</tspan
-            ></text
-          >
-        {/each}
-      </svg>
+      <SensorDrawing {shown} />
       <p class="px-5 pt-2">
         <button type="button" class="btn btn-sm" onclick={keep}>Keep as a network</button>
       </p>

@@ -18,7 +18,7 @@
 </script>
 
 <section
-  class="need flex min-h-0 flex-col overflow-y-auto px-5 py-4 {whole ? 'whole' : ''}"
+  class="need kept-high flex min-h-0 flex-col overflow-y-auto px-5 py-4 {whole ? 'whole' : ''}"
   aria-labelledby="need-title"
 >
   <h2 id="need-title" class="label-small flex items-baseline gap-3">

@@ -15,11 +15,7 @@
   /** Read in lines of one value each, with what the tap is seen as. */
   const legs = $derived(sheet.kind === "divider" || sheet.kind === "feedback");
   const columns = $derived(
-    legs
-      ? "grid-cols-[34px_84px_70px_70px_minmax(0,1fr)_62px_66px_58px_38px]"
-      : sheet.kind === "ladder"
-        ? "grid-cols-[34px_minmax(0,130px)_72px_72px_minmax(0,1fr)_64px_62px_40px]"
-        : "grid-cols-[40px_minmax(0,1fr)_80px_66px_minmax(124px,1.3fr)_56px_58px_36px]",
+    legs ? "cells legs" : sheet.kind === "ladder" ? "cells taps" : "cells parts",
   );
   const heads = $derived({
     lines: {
@@ -52,14 +48,14 @@
 </script>
 
 <section
-  class="flex min-h-0 flex-col px-5 pt-4"
+  class="choices flex min-h-0 flex-col px-5 pt-4 max-sm:px-3"
   aria-labelledby="choices-title"
   aria-busy={sheet.asking}
 >
-  <div class="flex items-baseline gap-2">
+  <div class="flex flex-wrap items-baseline gap-x-2">
     <h2 id="choices-title" class="label-small">Choices</h2>
     {#if answer}
-      <span class="text-soft text-note whitespace-nowrap">
+      <span class="text-soft text-note">
         {PREFERENCE_WORDS[answer.prefer]} of {answer.searched
           .toLocaleString("en")
           .replaceAll(",", "\u202f")}
@@ -67,7 +63,8 @@
           ? "; for the need as last understood"
           : ""}
       </span>
-      <span class="text-soft ml-auto truncate text-note" title={answer.advice}>{answer.advice}</span
+      <span class="text-soft ml-auto min-w-0 truncate text-note" title={answer.advice}
+        >{answer.advice}</span
       >
     {/if}
   </div>
@@ -144,20 +141,20 @@
     <Trade {sheet} />
   {:else if answer?.scale && sheet.rows.length > 0}
     <div
-      class="border-crease text-soft grid {columns} items-end gap-x-2 border-b pt-2 pb-1.5 text-note"
+      class="border-crease text-soft {columns} items-end border-b pt-2 pb-1.5 text-note"
       aria-hidden="true"
     >
-      <span></span>
+      <span class="drawn"></span>
       <span class={legs ? "text-right" : ""}>{heads.lines}</span>
       <span class="text-right">{heads.output}</span>
       <span class="text-right">off by</span>
-      <span class="flex justify-between px-3 whitespace-nowrap"
+      <span class="scale flex justify-between px-3 whitespace-nowrap"
         ><span>{answer.scale.low_shown}</span><span>{answer.scale.high_shown}</span></span
       >
-      <span class="text-right">draws</span>
-      {#if legs}<span class="text-right">source</span>{/if}
-      <span class="text-right">to buy</span>
-      <span></span>
+      <span class="draws text-right">draws</span>
+      {#if legs}<span class="source text-right">source</span>{/if}
+      <span class="cost text-right">to buy</span>
+      <span class="mark"></span>
     </div>
     <div class="min-h-0 flex-1 overflow-y-auto">
       <div
@@ -175,25 +172,26 @@
             role="option"
             tabindex="-1"
             aria-selected={row === sheet.shown}
-            class="border-crease grid h-[42px] {columns} cursor-pointer items-center gap-x-2 border-b text-right {row ===
+            class="border-crease row {columns} cursor-pointer items-center border-b text-right {row ===
             sheet.shown
               ? 'bg-wash shadow-[inset_3px_0_0_var(--color-copper)]'
               : 'hover:bg-leaf'}"
             onclick={() => sheet.stand(row.notation)}
             ondblclick={() => sheet.pin()}
           >
-            <span class="text-soft flex justify-center"
+            <span class="drawn text-soft flex justify-center"
               ><Schematic drawing={row.small} height={34} /></span
             >
             <span class="leading-[17px] {legs ? '' : 'text-left font-semibold'}">
-              {#each row.lines as line, i (i)}<span class="block truncate">{line}</span>{/each}
+              {#each row.lines as line, i (i)}<span class="block truncate" title={line}>{line}</span
+                >{/each}
             </span>
             <span class="font-semibold"><FigureText figure={row.output} /></span>
             <span><FigureText figure={row.off} /></span>
-            <ScaleBar scale={answer.scale} {row} />
-            <span><FigureText figure={row.draws} /></span>
-            {#if legs}<span><FigureText figure={row.source} /></span>{/if}
-            <span class="text-soft text-note leading-[16px]" data-cost>
+            <span class="scale"><ScaleBar scale={answer.scale} {row} /></span>
+            <span class="draws"><FigureText figure={row.draws} /></span>
+            {#if legs}<span class="source"><FigureText figure={row.source} /></span>{/if}
+            <span class="cost text-soft text-note leading-[16px]" data-cost>
               <span class="block">{row.series || "no series"}</span>
               <span class="block whitespace-nowrap">
                 {row.distinct}
@@ -203,7 +201,7 @@
                   >{/if}
               </span>
             </span>
-            <span class="flex flex-col items-center leading-none">
+            <span class="mark flex flex-col items-center leading-none">
               <span class="flex max-w-9 flex-wrap items-center justify-center gap-x-1 gap-y-0.5">
                 {#if row.notation === sheet.held}<span
                     class="text-copper text-note"
@@ -242,6 +240,56 @@
 </section>
 
 <style>
+  .choices {
+    container-type: inline-size;
+  }
+  .cells {
+    display: grid;
+    column-gap: 0.5rem;
+  }
+  .legs {
+    grid-template-columns: 34px 84px 70px 70px minmax(0, 1fr) 62px 66px 58px 38px;
+  }
+  .taps {
+    grid-template-columns: 34px minmax(0, 130px) 72px 72px minmax(0, 1fr) 64px 62px 40px;
+  }
+  .parts {
+    grid-template-columns: 40px minmax(0, 1fr) 80px 66px minmax(124px, 1.3fr) 56px 58px 36px;
+  }
+  .row {
+    height: 42px;
+  }
+  /* What the gates and the network say too gives way first. */
+  @container (max-width: 600px) {
+    .cells :is(.source, .cost) {
+      display: none;
+    }
+    .legs {
+      grid-template-columns: 34px 84px 70px 70px minmax(0, 1fr) 62px 38px;
+    }
+    .taps {
+      grid-template-columns: 34px minmax(0, 130px) 72px 72px minmax(0, 1fr) 64px 40px;
+    }
+    .parts {
+      grid-template-columns: 40px minmax(0, 1fr) 80px 66px minmax(124px, 1.3fr) 56px 36px;
+    }
+  }
+  /* On a telephone the scale stands below the figures. */
+  @container (max-width: 460px) {
+    .cells.cells {
+      grid-template-columns: minmax(0, 1fr) 84px 72px 38px;
+    }
+    .cells :is(.drawn, .draws) {
+      display: none;
+    }
+    .cells .scale {
+      order: 1;
+      grid-column: 1 / -1;
+    }
+    .row {
+      height: 74px;
+    }
+  }
   .quiet {
     cursor: pointer;
     border-radius: 3px;

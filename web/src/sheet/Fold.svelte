@@ -10,7 +10,7 @@
 </script>
 
 <section
-  class="border-crease flex min-h-0 flex-col border-t px-5 pt-3 pb-4"
+  class="fold border-crease flex min-h-0 flex-col border-t px-5 pt-3 pb-4"
   aria-labelledby="fold-title"
 >
   <h2 id="fold-title" class="label-small flex items-baseline gap-3">
@@ -26,17 +26,13 @@
       >{/if}
   </h2>
   {#if choice}
-    <div
-      class="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_minmax(0,306px)] gap-4 pt-2 {stale
-        ? 'saturate-0'
-        : ''}"
-    >
+    <div class="both grid min-h-0 flex-1 gap-4 pt-2 {stale ? 'saturate-0' : ''}">
       <div class="flex min-h-0 items-center justify-center">
         <Schematic drawing={choice.drawing} height={230} {choice} />
       </div>
       <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
       <div class="min-h-0 overflow-y-auto" role="group" tabindex="0" aria-label="Part by part">
-        <table class="w-full text-right {dense ? 'text-note' : 'text-note'}">
+        <table class="w-full text-right text-note">
           <thead>
             <tr class="text-soft border-crease border-b">
               <th class="py-1 text-left font-normal">part</th>
@@ -78,3 +74,17 @@
     <p class="text-soft mt-4">Nothing chosen to draw.</p>
   {/if}
 </section>
+
+<style>
+  .fold {
+    container-type: inline-size;
+  }
+  .both {
+    grid-template-columns: minmax(0, 1fr) minmax(0, 306px);
+  }
+  @container (max-width: 520px) {
+    .both {
+      grid-template-columns: minmax(0, 1fr);
+    }
+  }
+</style>

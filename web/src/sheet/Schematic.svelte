@@ -2,6 +2,7 @@
   import type { DrawingAnswer, ShownAnswer, TableRow } from "$api";
 
   import SupplyMark from "../drawing/SupplyMark.svelte";
+  import { Writing } from "../drawing/writing.svelte";
 
   type Props = {
     drawing: DrawingAnswer;
@@ -27,9 +28,11 @@
       TableRow
     >,
   );
+  const writing = new Writing(() => box);
   const text = (figure: TableRow["voltage"]) => (figure ? `${figure.text} ${figure.unit}` : "");
   /** Voltage and current share a line where there is room for it. */
   const lines = (row: TableRow) => {
+    if (writing.much !== "figures") return [];
     const flow = [text(row.voltage), text(row.current)].filter(Boolean);
     return dense ? flow : [flow.join(" · "), text(row.power)].filter(Boolean);
   };
@@ -40,6 +43,7 @@
   width={full ? box.width * ENLARGED : (box.width * height) / Math.max(box.height, height)}
   height={full ? box.height * ENLARGED : height}
   class="max-h-full max-w-full"
+  bind:contentRect={writing.seen}
   role="img"
   aria-label={choice ? `Schematic of ${choice.notation}` : "sketch"}
 >
@@ -67,6 +71,7 @@
     {drawing}
     supply={choice?.supply ?? ""}
     low={choice?.low ?? ""}
+    at={(size) => writing.at(size)}
     width={full ? 1.6 : 1}
   />
   {#if choice}
@@ -74,9 +79,16 @@
       <circle cx={dot.x} cy={dot.y} r="3.2" fill="currentColor" />
       {#if dot.name}
         {@const volts = choice.taps[dot.name]}
-        <text x={dot.x + 9} y={dot.y - 5} font-size={dense ? 11.5 : 12.5} class="fill-ink">
+        <text
+          x={dot.x + 9}
+          y={dot.y - 5}
+          font-size={writing.at(dense ? 11.5 : 12.5)}
+          class="fill-ink"
+        >
           {dot.name}
-          {#if volts}<tspan font-weight="600">{volts.text} {volts.unit}</tspan>{/if}
+          {#if volts && writing.much !== "names"}<tspan font-weight="600"
+              >{volts.text} {volts.unit}</tspan
+            >{/if}
         </text>
       {/if}
     {/each}
@@ -86,11 +98,11 @@
         <text
           x={p.x + 15}
           y={p.y + 4 - 7.5 * lines(row).length - (dense ? 3 : 0)}
-          font-size={dense ? 12 : 13}
+          font-size={writing.at(dense ? 12 : 13)}
           class="fill-ink"
         >
           {row.name.replace("load ", dense ? "" : "load ")}
-          <tspan font-weight="600">{text(row.resistance)}</tspan>
+          {#if writing.much !== "names"}<tspan font-weight="600">{text(row.resistance)}</tspan>{/if}
           {#each lines(row) as line, i (i)}
             <tspan x={p.x + 15} dy="15" font-size="12" class="fill-soft">{line}</tspan>
           {/each}

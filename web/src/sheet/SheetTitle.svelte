@@ -10,7 +10,7 @@
   const standing = $derived(sheet.answer?.standing);
 </script>
 
-<Title design={sheet}>
+<Title design={sheet} title={sheet.stale ? "" : (sheet.shown?.words ?? "")}>
   {#if sheet.stale}
     <VerdictMark verdict={null} word="Waiting" />
     <span class="text-soft">— {standing?.words}</span>

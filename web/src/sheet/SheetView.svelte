@@ -167,5 +167,8 @@
     .middle > :global(*) {
       order: 3;
     }
+    .sheet :global(section) {
+      padding-inline: max(0.75rem, min(1.25rem, 3vw));
+    }
   }
 </style>

@@ -18,7 +18,7 @@
 </script>
 
 <header
-  class="border-crease flex h-11 shrink-0 items-center gap-x-[clamp(0.8rem,2vw,1.75rem)] border-b px-5"
+  class="border-crease flex min-h-11 shrink-0 flex-wrap items-center gap-x-[clamp(0.8rem,2vw,1.75rem)] border-b px-5 max-sm:px-3"
 >
   <a href="#/" class="flex items-center gap-2 font-serif text-figure font-semibold">
     <svg viewBox="0 0 24 14" class="text-copper h-3.5 w-6" aria-hidden="true">
@@ -32,7 +32,10 @@
     </svg>
     lowfold
   </a>
-  <nav aria-label="Views" class="flex gap-x-[clamp(0.7rem,2vw,1.5rem)]">
+  <nav
+    aria-label="Views"
+    class="flex gap-x-[clamp(0.7rem,2vw,1.5rem)] max-sm:order-last max-sm:w-full max-sm:justify-between"
+  >
     {#each VIEWS as view (view.at)}
       {@const here =
         view.at === "/" ? !others.some((at) => place.startsWith(at)) : place.startsWith(view.at)}
@@ -62,11 +65,11 @@
     </button>
     <button
       type="button"
-      class="hover:text-ink w-24 cursor-pointer text-right"
+      class="hover:text-ink cursor-pointer whitespace-nowrap sm:w-24 sm:text-right"
       onclick={() => theme.toggle()}
       aria-label="Change to {theme.other}"
     >
-      ◐ {theme.other}
+      ◐ <span class="max-sm:hidden">{theme.other}</span>
     </button>
   </div>
 </header>

@@ -18,7 +18,9 @@
 <Tabs.Root bind:value class="flex min-h-0 flex-1 flex-col">
   <Tabs.List
     aria-label={label}
-    class="border-crease flex border-b pt-2 {tight ? 'text-note gap-3' : 'gap-4'} {inset}"
+    class="border-crease flex overflow-x-auto overflow-y-hidden border-b pt-2 {tight
+      ? 'text-note gap-3'
+      : 'gap-4'} {inset}"
   >
     {#each tabs as [name, words] (name)}
       <Tabs.Trigger
