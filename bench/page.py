@@ -6,7 +6,7 @@ import statistics
 import time
 from typing import Final
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Browser, Page, sync_playwright
 
 from bench.served import quantile, served
 
@@ -58,8 +58,43 @@ def key_to_figure(page: Page, kind: str, token: str) -> list[float]:
     return spent[6:]
 
 
+def opening(page: Page) -> list[float]:
+    """Return how long a design of the list takes from the click to its first choices, s."""
+    spent = []
+    for _ in range(TIMES // 2):
+        page.goto("/#/")
+        link = page.locator("[data-design]").first
+        link.wait_for()
+        start = time.perf_counter()
+        link.click()
+        page.locator("[role=option]").first.wait_for()
+        spent.append(time.perf_counter() - start)
+    return spent
+
+
+def first_page(browser: Browser, base: str) -> tuple[list[float], int]:
+    """Return how long the list takes in a browser that has seen nothing, s; and bytes received."""
+    spent, received = [], 0
+    for _ in range(TIMES // 4):
+        context = browser.new_context(base_url=base)
+        page = context.new_page()
+        wire = context.new_cdp_session(page)
+        wire.send("Network.enable")
+        sizes: list[int] = []
+        wire.on(
+            "Network.loadingFinished", lambda e, sizes=sizes: sizes.append(e["encodedDataLength"])
+        )
+        start = time.perf_counter()
+        page.goto("/")
+        page.locator("[data-design]").first.wait_for()
+        spent.append(time.perf_counter() - start)
+        received = int(sum(sizes))
+        context.close()
+    return spent, received
+
+
 def main() -> None:
-    """Print median and 95th percentile for each kind of need."""
+    """Print median and 95th percentile for each kind of need; and of opening the page."""
     with served() as (port, _), sync_playwright() as playwright:
         time.sleep(4)  # the workers load meanwhile
         browser = playwright.chromium.launch(executable_path=BROWSER, args=ARGUMENTS)
@@ -71,6 +106,16 @@ def main() -> None:
                 f"key to figure, {kind:<12} {statistics.median(times) * 1e3:7.0f} ms median "
                 f"{quantile(times, 0.95) * 1e3:7.0f} ms p95"
             )
+        for name, spent in (("opening a design", opening(page)),):
+            print(
+                f"{name:<27} {statistics.median(spent) * 1e3:7.0f} ms median "
+                f"{quantile(spent, 0.95) * 1e3:7.0f} ms p95"
+            )
+        spent, received = first_page(browser, base)
+        print(
+            f"{'first page, nothing kept':<27} {statistics.median(spent) * 1e3:7.0f} ms median "
+            f"{quantile(spent, 0.95) * 1e3:7.0f} ms p95, {received / 1e3:.0f} kB over the wire"
+        )
         browser.close()
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import asyncio
 import concurrent.futures
 import json
@@ -409,3 +410,12 @@ def test_five_thousand_lines_are_taken_at_once(client: TestClient) -> None:
     taken = client.post("/api/drawer/csv", content=text, headers={"content-type": "text/csv"})
     assert taken.json()["lines"] == 5000
     assert time.monotonic() - began < 10  # some 0.4 s here; a busy machine may be slow
+
+
+def test_the_page_goes_packed_and_is_kept_for_good(client: TestClient) -> None:
+    index = client.get("/").text
+    for name in re.findall(r"/?(assets/[^\"]+\.(?:js|css))", index):
+        answer = client.get(f"/{name}")
+        assert answer.headers["content-encoding"] == "gzip"
+        assert "immutable" in answer.headers["cache-control"]
+    assert "content-encoding" not in client.get("/api/health").headers

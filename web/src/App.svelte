@@ -1,19 +1,13 @@
 <script lang="ts">
   import Router from "svelte-spa-router";
+  import { wrap } from "svelte-spa-router/wrap";
 
   import Breath from "./breath/Breath.svelte";
-  import BoardView from "./board/BoardView.svelte";
   import BenchPage from "./bench/BenchPage.svelte";
   import DesignPage from "./designs/DesignPage.svelte";
+  import DraftPage from "./designs/DraftPage.svelte";
+  import FoldedPage from "./designs/FoldedPage.svelte";
   import DesignsView from "./designs/DesignsView.svelte";
-  import DrawerView from "./drawer/DrawerView.svelte";
-  import FamiliesView from "./drawer/FamiliesView.svelte";
-  import MetersView from "./drawer/MetersView.svelte";
-  import PracticeView from "./practice/PracticeView.svelte";
-  import PrintedSheet from "./practice/PrintedSheet.svelte";
-  import RecordPage from "./record/RecordPage.svelte";
-  import SensorView from "./sensor/SensorView.svelte";
-  import ReferenceView from "./reference/ReferenceView.svelte";
   import Header from "./shell/Header.svelte";
   import Keys from "./shell/Keys.svelte";
   import NotFound from "./shell/NotFound.svelte";
@@ -40,17 +34,24 @@
     <Router
       routes={{
         "/": DesignsView,
+        "/new/folded": FoldedPage,
+        "/new/:kind": DraftPage,
         "/designs/:id": DesignPage,
+        "/designs/:id/fold": FoldedPage,
         "/designs/:id/bench": BenchPage,
-        "/designs/:id/record": RecordPage,
-        "/board": BoardView,
-        "/sensor": SensorView,
-        "/drawer": DrawerView,
-        "/drawer/families": FamiliesView,
-        "/drawer/meters": MetersView,
-        "/practice/sheet/:drill/:level/:seed": PrintedSheet,
-        "/practice/:drill?/:id?": PracticeView,
-        "/reference": ReferenceView,
+        "/designs/:id/record": wrap({ asyncComponent: () => import("./record/RecordPage.svelte") }),
+        "/board": wrap({ asyncComponent: () => import("./board/BoardView.svelte") }),
+        "/sensor": wrap({ asyncComponent: () => import("./sensor/SensorView.svelte") }),
+        "/drawer": wrap({ asyncComponent: () => import("./drawer/DrawerView.svelte") }),
+        "/drawer/families": wrap({ asyncComponent: () => import("./drawer/FamiliesView.svelte") }),
+        "/drawer/meters": wrap({ asyncComponent: () => import("./drawer/MetersView.svelte") }),
+        "/practice/sheet/:drill/:level/:seed": wrap({
+          asyncComponent: () => import("./practice/PrintedSheet.svelte"),
+        }),
+        "/practice/:drill?/:id?": wrap({
+          asyncComponent: () => import("./practice/PracticeView.svelte"),
+        }),
+        "/reference": wrap({ asyncComponent: () => import("./reference/ReferenceView.svelte") }),
         "*": NotFound,
       }}
     />

@@ -30,7 +30,7 @@ from lowfold.api import (
     record,
     revisions,
 )
-from lowfold.api.guards import BodyLimit, LocalOnly, StrictHeaders
+from lowfold.api.guards import BodyLimit, LocalOnly, Packed, StrictHeaders
 from lowfold.api.lanes import Lanes, handler_of
 from lowfold.api.sessions import workshop
 from lowfold.api.standings import Standings
@@ -149,17 +149,20 @@ def create_app(settings: Settings) -> FastAPI:
         docs_url=None,  # the ready-made pages load scripts from elsewhere
         redoc_url=None,
     )
-    problems.install(app)
-    designs.install(app)
-    drawer.install(app)
-    families.install(app)
-    meters.install(app)
-    instruments.install(app)
-    record.install(app)
-    evidence.install(app)
-    revisions.install(app)
-    practice.install(app)
-    jobs.install(app)
+    for answering in (
+        problems,
+        designs,
+        drawer,
+        families,
+        meters,
+        instruments,
+        record,
+        evidence,
+        revisions,
+        practice,
+        jobs,
+    ):
+        answering.install(app)
     for router in (*LIGHT, *FILES):
         app.include_router(router)
     for path in deferred.COMPUTED:
@@ -184,6 +187,7 @@ def create_app(settings: Settings) -> FastAPI:
 
     if PAGE.is_dir():
         app.frontend("/", directory=PAGE)
+    app.add_middleware(Packed)
     app.add_middleware(BodyLimit, largest=settings.largest_body)
     app.add_middleware(LocalOnly)
     app.add_middleware(StrictHeaders)

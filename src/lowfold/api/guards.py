@@ -11,11 +11,12 @@ import re
 
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.exceptions import HTTPException
+from starlette.middleware.gzip import GZipMiddleware
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from lowfold.api.problems import problem_response
 
-__all__ = ["BodyLimit", "LocalOnly", "StrictHeaders"]
+__all__ = ["BodyLimit", "LocalOnly", "Packed", "StrictHeaders"]
 
 #: The only forms of Host that a client on this machine sends.
 LOCAL_HOST = re.compile(r"(127\.0\.0\.1|localhost|\[::1\])(:[0-9]{1,5})?", re.IGNORECASE)
@@ -99,6 +100,21 @@ class BodyLimit:
         await self.app(scope, counted, send)
 
 
+class Packed:
+    """The page goes over the wire packed; what carries its own name's digest is kept for good."""
+
+    def __init__(self, app: ASGIApp) -> None:
+        self._app = app
+        self._packing = GZipMiddleware(app, minimum_size=1000, compresslevel=6)
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        path = scope.get("path", "")
+        if scope["type"] != "http" or path.startswith("/api/") or path.endswith(".woff2"):
+            await self._app(scope, receive, send)
+        else:
+            await self._packing(scope, receive, send)
+
+
 class StrictHeaders:
     """Let the page load from here alone, and be framed by nobody."""
 
@@ -116,6 +132,8 @@ class StrictHeaders:
                 headers["cross-origin-opener-policy"] = "same-origin"
                 if scope.get("path", "").startswith("/api/"):
                     headers.setdefault("cache-control", "no-store")
+                elif scope.get("path", "").startswith("/assets/") and message["status"] == 200:
+                    headers.setdefault("cache-control", "public, max-age=31536000, immutable")
                 started.append(True)
             await send(message)
 

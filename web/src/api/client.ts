@@ -237,8 +237,10 @@ export async function fetchFile(address: string): Promise<Outcome<{ file: Blob; 
 export const getDesign = (id: number): Promise<Outcome<Design>> =>
   settle(server.GET("/api/designs/{design_id}", { params: { path: { design_id: id } } }));
 
-export const newDesign = (body: Schemas["DesignFields"]): Promise<Outcome<Design>> =>
-  settle(server.POST("/api/designs", { body }));
+export const newDesign = (
+  body: Schemas["DesignFields"],
+  keepalive = false,
+): Promise<Outcome<Design>> => settle(server.POST("/api/designs", { body, keepalive }));
 
 export const changeDesign = (
   id: number,

@@ -91,7 +91,7 @@
         the meter should say…{/if}
     </p>
   {:else}
-    <div class="bench min-h-0 flex-1 overflow-y-auto">
+    <div class="bench at-bench min-h-0 flex-1 overflow-y-auto">
       <div class="drawing border-crease"><BenchPlan {bench} {round} /></div>
       <div class="face border-crease"><Face {bench} {round} /></div>
       <div class="readings border-crease">

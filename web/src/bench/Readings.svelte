@@ -70,7 +70,7 @@
       {/if}
       <tr
         data-point={step.key}
-        class="border-crease cursor-pointer border-b [&>td]:h-9 [&>td]:pl-3 {here
+        class="border-crease cursor-pointer border-b [&>td]:h-10 [&>td]:pl-3 {here
           ? 'bg-wash'
           : 'hover:bg-wash'}"
         aria-current={here ? "step" : undefined}

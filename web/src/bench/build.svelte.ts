@@ -45,15 +45,15 @@ export class BuildState {
   round = $state.raw<RoundAnswer | null>(null);
   #readings: Reading[] | null = null;
   #latest = new Latest();
-  #id: number;
+  id: number;
 
   constructor(id: number) {
-    this.#id = id;
+    this.id = id;
   }
 
   /** Look at the readings again, for the design as it is now. */
   async look(subject: Subject): Promise<void> {
-    this.#readings ??= (await getReadings(this.#id)).data ?? null;
+    this.#readings ??= (await getReadings(this.id)).data ?? null;
     if (!this.#readings?.length || (subject.kind !== "network" && !subject.choice)) {
       this.#latest.drop();
       this.round = null;

@@ -6,7 +6,7 @@
   import Notice from "../shell/Notice.svelte";
   import Progress from "../shell/Progress.svelte";
   import VerdictMark from "../shell/VerdictMark.svelte";
-  import { BoardState } from "./board.svelte";
+  import { BoardState, EXAMPLE } from "./board.svelte";
   import { counted } from "../shell/counted";
 
   const board = new BoardState();
@@ -65,7 +65,18 @@
         spellcheck="false"
         class="border-crease focus:border-copper mt-1.5 min-h-40 flex-1 resize-none rounded-field border px-2 py-1.5 font-sans leading-6"
         value={board.text}
+        placeholder="Battery sense: 14.4 V to 3 V within 4 % into 1 MΩ"
         oninput={(event) => board.type(event.currentTarget.value)}></textarea>
+      {#if !board.text.trim()}
+        <p class="text-soft mt-1 text-note">
+          A need a line, with or without a name before a colon; or
+          <button
+            type="button"
+            class="text-copper cursor-pointer underline underline-offset-4"
+            onclick={() => board.type(EXAMPLE)}>take an example</button
+          >
+        </p>
+      {/if}
       <div class="mt-2 flex min-h-9 items-center gap-3">
         {#if board.running}
           <div class="min-w-0 flex-1"><Progress of={board} label="Choosing" /></div>

@@ -6,15 +6,15 @@ import { WatchedJob } from "../shell/job.svelte";
 import { counted } from "../shell/counted";
 
 const TEXT_KEY = "lowfold-board";
-/** What stands there before anything is written: the buoy's own needs. */
-const EXAMPLE = `Battery sense: 14.4 V to 3 V within 4 % into 1 MΩ, at most 80 µA
+/** How needs are written, to be taken where nothing is written yet: the buoy's own. */
+export const EXAMPLE = `Battery sense: 14.4 V to 3 V within 4 % into 1 MΩ, at most 80 µA
 Loop receiver: 250 Ω within 2 %
 Regulator pair: 0.8 V reference to 3.3 V within 4 %
 Level switch: 5 V to 3.2 V and 1.4 V within 5 %
 Panel sense: 24 V to 2.2 V within 4 %, at most 200 µA`;
 
 export class BoardState extends WatchedJob {
-  text = $state(localStorage.getItem(TEXT_KEY) ?? EXAMPLE);
+  text = $state(localStorage.getItem(TEXT_KEY) ?? "");
   /** The text that the result is of. */
   of = $state("");
   said = $state("");

@@ -17,13 +17,15 @@
   );
 </script>
 
-<input
-  type="checkbox"
-  class="checkbox checkbox-xs"
-  aria-label="Pick {design.name}"
-  checked={picked}
-  onchange={(event) => onpick(event.currentTarget.checked)}
-/>
+<label class="-m-1 grid place-items-center p-1">
+  <input
+    type="checkbox"
+    class="checkbox checkbox-xs"
+    aria-label="Pick {design.name}"
+    checked={picked}
+    onchange={(event) => onpick(event.currentTarget.checked)}
+  />
+</label>
 <span class="min-w-0">
   <a
     href="#/designs/{design.id}"

@@ -8,6 +8,7 @@
   import Deleted from "./Deleted.svelte";
   import DesignRows from "./DesignRows.svelte";
   import { DesignsState } from "./designs.svelte";
+  import First from "./First.svelte";
   import Finding from "./Finding.svelte";
   import PartsToBuy from "./PartsToBuy.svelte";
   import Picked from "./Picked.svelte";
@@ -56,15 +57,13 @@
     <div class="ml-auto flex flex-wrap items-center gap-2">
       <span class="text-soft">New:</span>
       {#each KINDS as [kind, words] (kind)}
-        <button type="button" class="btn btn-sm" onclick={() => go(designs.begin(kind))}
-          >{words}</button
-        >
+        <a class="btn btn-sm" href="#/new/{kind}">{words}</a>
       {/each}
       <a class="btn btn-sm" href="#/sensor">beside a sensor</a>
       <a class="btn btn-sm" href="#/board">a whole board</a>
     </div>
   </div>
-  <Finding {designs} />
+  {#if designs.total > 0 || designs.narrowed}<Finding {designs} />{/if}
 
   {#if designs.trouble}
     <Notice tone="wrong">
@@ -95,12 +94,12 @@
 
   {#if designs.rows === null}
     <p class="text-soft" role="status">{designs.trouble ? "" : "Reading the designs…"}</p>
-  {:else if designs.total === 0}
+  {:else if designs.total === 0 && designs.narrowed}
     <p class="text-soft border-crease border-t py-10 text-center">
-      {designs.narrowed
-        ? "No design is like that: look for fewer words, or another state or tag."
-        : "Nothing here yet. Start with a resistance nobody makes, or a voltage below the one at hand."}
+      No design is like that: look for fewer words, or another state or tag.
     </p>
+  {:else if designs.total === 0}
+    <First />
   {:else}
     <DesignRows {designs} bind:picked oncopy={(design) => go(designs.copy(design))} />
   {/if}

@@ -33,7 +33,13 @@
     oninput={(event) => design.rename(event.currentTarget.value)}
   />
   <span class="text-soft whitespace-nowrap">{design.kind}</span>
-  <Places id={design.id} at="sheet" />
+  {#if design.id}<Places id={design.id} at="sheet" />
+  {:else if design.from}
+    <a
+      class="text-copper whitespace-nowrap underline underline-offset-4"
+      href="#/designs/{design.from}">back to its sheet</a
+    >
+  {/if}
   <span class="off-paper flex gap-1">
     <button
       type="button"

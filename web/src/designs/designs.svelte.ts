@@ -1,5 +1,4 @@
 /** The designs there are: found, filtered, sorted, and brought a page at a time as one scrolls. */
-import { KIND_WORDS } from "../sheet/sentences";
 import { Latest } from "../shell/latest";
 import { allKept } from "../shell/saves";
 import {
@@ -8,7 +7,6 @@ import {
   listDeleted,
   listDesigns,
   listTags,
-  newDesign,
   removeDesign,
   takeHandover,
   type DeletedDesign,
@@ -113,14 +111,6 @@ export class DesignsState {
   close(): void {
     clearTimeout(this.#again);
     this.#latest.drop();
-  }
-
-  /** Start a design with the default brief; answers its id, or nothing where it failed. */
-  async begin(kind: Design["kind"]): Promise<number | undefined> {
-    const name = `New ${KIND_WORDS[kind].replace(/^an? /, "")}`;
-    const { data, error } = await newDesign({ name, kind, brief: {}, prefer: "nearest", why: "" });
-    this.trouble = error ? `No design was made: ${error.detail}.` : "";
-    return data?.id;
   }
 
   /** Start a design as another one is; answers its id, or nothing where it failed. */

@@ -16,7 +16,8 @@
 </script>
 
 <Title design={fold} {title}>
-  {#if fold.stale}<span class="text-soft">○ Waiting — as last understood</span>
+  {#if !folded}<span class="text-soft">○ nothing written yet</span>
+  {:else if fold.stale}<span class="text-soft">○ Waiting — as last understood</span>
   {:else if folded?.total}
     <span class="text-soft">folds to</span> <strong><FigureText figure={folded.total} /></strong>
     <span class="text-soft">· draws</span>

@@ -2,10 +2,10 @@
   import { push } from "svelte-spa-router";
   import { onMount } from "svelte";
 
-  import type { Design } from "$api";
   import { tabOf } from "../opened/opened.svelte";
   import Opened from "../opened/Opened.svelte";
   import Conflict from "../shell/Conflict.svelte";
+  import type { Draft } from "../shell/kept.svelte";
   import Missing from "../shell/Missing.svelte";
   import { FoldState } from "./fold.svelte";
   import FoldTitle from "./FoldTitle.svelte";
@@ -13,7 +13,7 @@
   import Sides from "./Sides.svelte";
   import Stepper from "./Stepper.svelte";
 
-  type Props = { design: Design };
+  type Props = { design: Draft };
   let { design }: Props = $props();
   // The page is keyed by the design: each has a state of its own, made once.
   const fold = new FoldState((() => design)());
@@ -21,6 +21,7 @@
 
   onMount(() => {
     fold.open();
+    if (!fold.text("network")) document.getElementById("network")?.focus();
     return () => fold.close();
   });
 

@@ -11,7 +11,9 @@
   const tokens = $derived(fold.answer?.tokens ?? {});
   const wrong = $derived(Object.keys(tokens).find((name) => tokens[name]?.ok === false));
   const spoken = $derived(wrong ?? focused ?? "network");
-  const bad = $derived(tokens.network?.ok === false ? tokens.network : undefined);
+  const empty = $derived(fold.text("network").trim() === "");
+  const bad = $derived(!empty && tokens.network?.ok === false ? tokens.network : undefined);
+  const EXAMPLE = "R1=36k + @A + (R2=18k || (R3=8k2 + R4=10k))";
   /** The text up to the first character that does not fit, it, and the rest. */
   const marked = $derived.by(() => {
     const at = bad?.position;
@@ -35,6 +37,7 @@
       : 'border-crease focus:border-copper'}"
     aria-invalid={bad !== undefined}
     aria-describedby="token-words"
+    placeholder={EXAMPLE}
     value={fold.text("network")}
     onfocus={() => (focused = "network")}
     oninput={(event) => fold.type("network", event.currentTarget.value)}></textarea>
@@ -50,7 +53,17 @@
           {marked[0]}<mark class="bg-fail text-paper px-0.5">{marked[1]}</mark>{marked[2]}
         </p>
       {/if}
-      {#if spoken && tokens[spoken]?.ok === false}
+      {#if empty}
+        <p class="text-soft">
+          Write it as it is drawn, or
+          <button
+            type="button"
+            class="text-copper cursor-pointer underline underline-offset-4"
+            onclick={() => fold.type("network", EXAMPLE)}>take an example</button
+          >:
+          <code>{EXAMPLE}</code>
+        </p>
+      {:else if spoken && tokens[spoken]?.ok === false}
         <p class="text-fail">
           ✕ <strong>{tokens[spoken]?.label}:</strong>
           {tokens[spoken]?.message}

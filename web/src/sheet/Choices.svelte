@@ -125,6 +125,17 @@
         {#each filters as filter (filter)}<option value={filter}>{FILTER_WORDS[filter]}</option
           >{/each}
       </select>
+      {#if sheet.shown && !sheet.trading}
+        <button
+          type="button"
+          class="btn btn-xs ml-1"
+          disabled={sheet.stale}
+          aria-keyshortcuts="Enter"
+          onclick={() => sheet.pin()}
+          >{sheet.shown.pinned ? "let go" : "pin"}
+          <kbd class="kbd kbd-xs max-sm:hidden">Enter</kbd></button
+        >
+      {/if}
       {#if answer.trades}
         <button
           type="button"

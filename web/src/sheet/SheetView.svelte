@@ -2,10 +2,11 @@
   import { push } from "svelte-spa-router";
   import { onMount, tick } from "svelte";
 
-  import type { Design } from "$api";
+  import { begun, handed } from "../designs/begun";
   import { tabOf } from "../opened/opened.svelte";
   import Opened from "../opened/Opened.svelte";
   import Conflict from "../shell/Conflict.svelte";
+  import type { Draft } from "../shell/kept.svelte";
   import Missing from "../shell/Missing.svelte";
   import Brief from "./Brief.svelte";
   import Choices from "./Choices.svelte";
@@ -15,7 +16,7 @@
   import SideBySide from "./SideBySide.svelte";
   import { SheetState } from "./sheet.svelte";
 
-  type Props = { design: Design };
+  type Props = { design: Draft };
   let { design }: Props = $props();
   // The page is keyed by the design: each has a state of its own, made once.
   const sheet = new SheetState((() => design)());
@@ -67,9 +68,14 @@
     }
   }
 
+  /** Folding is a view of the choice: nothing is kept for it. */
   async function foldIt() {
-    const made = await sheet.asNetwork();
-    if (made) await push(`/designs/${made}`);
+    const { inFull, id, name } = sheet;
+    if (!inFull) return;
+    const why = `${inFull.notation}, from “${name}”.`;
+    handed.draft = begun("network", inFull.as_network, { name: `${name}, folded`, why, from: id });
+    const choice = encodeURIComponent(inFull.notation);
+    await push(id ? `/designs/${id}/fold?choice=${choice}` : "/new/folded");
   }
 
   async function settle(how: "theirs" | "mine" | "both") {

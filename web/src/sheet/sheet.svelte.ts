@@ -4,7 +4,6 @@ import {
   askSheet,
   askShown,
   askTrades,
-  newDesign,
   type AdvisedAnswer,
   type BesideAnswer,
   type BriefKind,
@@ -15,7 +14,7 @@ import {
   type TradesAnswer,
 } from "$api";
 
-import { KeptDesign } from "../shell/kept.svelte";
+import { KeptDesign, type Draft } from "../shell/kept.svelte";
 import type { Before, Subject } from "../opened/opened.svelte";
 import { Advising } from "../shell/advising.svelte";
 import { Latest } from "../shell/latest";
@@ -65,7 +64,7 @@ export class SheetState extends KeptDesign implements Subject {
   #latestTrades = new Latest();
   #latestBeside = new Latest();
 
-  constructor(design: Design) {
+  constructor(design: Draft) {
     super(design);
     this.kind = design.kind as BriefKind;
     this.cursor = design.choice;
@@ -235,21 +234,6 @@ export class SheetState extends KeptDesign implements Subject {
     const found = await this.#latestTrades.of(askTrades({ kind: this.kind, brief: this.brief }));
     if (found?.error) this.trouble = `Not worked out: ${found.error.detail}.`;
     else if (found) this.trades = found.data;
-  }
-
-  /** Make the shown choice a network of its own; answers its id, or nothing where it failed. */
-  async asNetwork(): Promise<number | undefined> {
-    if (!this.inFull) return undefined;
-    const { notation, as_network } = this.inFull;
-    const { data, error } = await newDesign({
-      name: `${this.name}, folded`,
-      kind: "network",
-      brief: as_network,
-      prefer: "nearest",
-      why: `${notation}, from “${this.name}”.`,
-    });
-    if (error) this.trouble = `Not made a network: ${error.detail}.`;
-    return data?.id;
   }
 
   #retyped(): void {

@@ -15,6 +15,7 @@
   ];
   const others = VIEWS.map((view) => view.at).filter((at) => at !== "/");
   const place = $derived(router.location);
+  const ofOne = $derived(place.startsWith("/designs/") || place.startsWith("/new/"));
 </script>
 
 <header
@@ -50,7 +51,7 @@
   </nav>
   <div class="text-soft ml-auto flex items-center gap-x-[clamp(0.5rem,1.4vw,1rem)]">
     <span role="status" class={status.trouble ? "text-fail font-semibold" : ""}
-      >{place.startsWith("/designs/") ? status.kept : ""}</span
+      >{ofOne ? status.kept : ""}</span
     >
     <button
       type="button"

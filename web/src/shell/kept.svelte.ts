@@ -11,6 +11,9 @@ const RETRY_MS = 2000;
 const SLOW_AFTER_MS = 250;
 const shortTime = new Intl.DateTimeFormat([], { timeStyle: "short" });
 
+/** A design, or one of which nothing is kept until something is typed: its id is 0. */
+export type Draft = Design & { from?: number };
+
 export abstract class KeptDesign {
   name = $state("");
   brief = $state<Record<string, string>>({});
@@ -31,7 +34,10 @@ export abstract class KeptDesign {
   families = $state.raw<string[]>([]);
 
   abstract readonly kind: Design["kind"];
-  readonly id: number;
+  /** 0 until something of it is kept. */
+  id = $state(0);
+  /** Which design a draft was begun from, 0 for none. */
+  readonly from: number;
   /** How far it is built, as far as anything was read of it. */
   readonly build: BuildState;
   #asking: AbortController | null = null;
@@ -43,8 +49,9 @@ export abstract class KeptDesign {
   #closed = false;
   #undoing: Undoing;
 
-  constructor(design: Design) {
+  constructor(design: Draft) {
     this.id = design.id;
+    this.from = design.from ?? 0;
     this.build = new BuildState(design.id);
     this.#adopt(design);
     this.#undoing = new Undoing(this.#state());
@@ -94,7 +101,7 @@ export abstract class KeptDesign {
   }
 
   open(): void {
-    status.kept = `revision ${this.revision}`;
+    status.kept = this.id ? `revision ${this.revision}` : "not kept yet";
     status.trouble = false;
     void listFamilies().then(({ data }) => (this.families = (data ?? []).map((f) => f.name)));
     void this.ask().then(() => this.#lookAtBuild());
@@ -102,6 +109,7 @@ export abstract class KeptDesign {
 
   #lookAtBuild(): Promise<void> {
     const { kind, choice } = this;
+    if (!this.id) return Promise.resolve();
     return this.build.look({ kind, brief: { ...this.brief }, choice });
   }
 
@@ -125,6 +133,7 @@ export abstract class KeptDesign {
     const text = why.trim();
     if (!text) return;
     const body = { kind: "decision" as const, text: text.slice(0, 4000), choice, overload: false };
+    if (!this.id) await this.keep();
     const { error } = await addEntry(this.id, body);
     if (error) this.trouble = `The decision is not written down: ${error.detail}.`;
     else this.#decided = `${choice}\n${why}`;
@@ -200,12 +209,15 @@ export abstract class KeptDesign {
     this.#dirty = false;
     this.#keeping = true;
     const { kind, revision } = this;
-    const body = { ...this.#state(), kind, revision };
-    const { data, error } = await changeDesign(this.id, body, leaving);
+    const body = { ...this.#state(), kind };
+    const { data, error } = this.id
+      ? await changeDesign(this.id, { ...body, revision }, leaving)
+      : await newDesign(body, leaving);
     this.#keeping = false;
     status.trouble = Boolean(error);
     if (data) {
       this.revision = data.revision;
+      if (!this.id) this.#begun(data);
       status.kept = `kept ${shortTime.format(Date.parse(data.updated))}`;
       if (this.#dirty) void this.keep(leaving);
       return;
@@ -215,6 +227,14 @@ export abstract class KeptDesign {
     if (error.current) this.conflict = error.current;
     else if (error.status === 404) this.missing = "This design was deleted elsewhere.";
     else if (!this.#closed) this.#timer = setTimeout(() => void this.keep(), RETRY_MS);
+  }
+
+  /** A draft has become a design: its address is its own from here, and nothing is drawn anew. */
+  #begun(design: Design): void {
+    this.id = design.id;
+    this.build.id = design.id;
+    this.name ||= design.name;
+    if (!this.#closed) history.replaceState(history.state, "", `#/designs/${design.id}`);
   }
 
   /** After a conflict: take what is stored, put this one over it, or keep this one beside it. */

@@ -1,0 +1,19 @@
+<script lang="ts">
+  /** A design of a kind as it begins: nothing of it is kept until something is typed. */
+  import type { Design } from "$api";
+  import FoldView from "../fold/FoldView.svelte";
+  import NotFound from "../shell/NotFound.svelte";
+  import SheetView from "../sheet/SheetView.svelte";
+  import { KIND_WORDS } from "../sheet/sentences";
+  import { begun } from "./begun";
+
+  type Props = { params?: { kind?: string } };
+  let { params }: Props = $props();
+  const kind = $derived(params?.kind as Design["kind"]);
+</script>
+
+{#key kind}
+  {#if kind === "network"}<FoldView design={begun(kind, { network: "" })} />
+  {:else if kind in KIND_WORDS}<SheetView design={begun(kind)} />
+  {:else}<NotFound />{/if}
+{/key}
