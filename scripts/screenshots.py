@@ -51,7 +51,7 @@ def take(playwright: Playwright, server: Server) -> None:
     open_design(page, server, "Battery sense")
     settle(page)
     page.screenshot(path=OUT / "sheet-divider-daylight.png")
-    page.get_by_role("button", name="Change to lamplight").click()
+    page.get_by_role("button", name="Change to dark").click()
     page.get_by_role("button", name="a need").click()
     page.locator("#breath-line").fill("14.4 V to 3 V within 4 % into 1 MΩ, 80 µA")
     page.locator("[data-first]").wait_for()
@@ -107,7 +107,7 @@ def take_others(page: Page, server: Server) -> None:
 
 def take_needs(page: Page, server: Server) -> None:
     """Take the pictures of a whole board, and of a resistor beside a sensor."""
-    page.goto(f"{server.url}/#/board")
+    page.goto(f"{server.url}/#/new/board")
     lines = page.locator("#needs").input_value()
     page.locator("#needs").fill(
         f"{lines}\nModem: 12 V into a modem\nStrobe: 12 V to 3.3 V within 1 %"
@@ -116,7 +116,7 @@ def take_needs(page: Page, server: Server) -> None:
     page.get_by_text("different values to buy").wait_for()
     settle(page)
     page.screenshot(path=OUT / "board.png")
-    page.goto(f"{server.url}/#/sensor")
+    page.goto(f"{server.url}/#/new/sensor")
     page.get_by_label("the sensor at its points").fill("-5 °C 35k, 5 °C 21k, 15 °C 13k, 25 °C 8k2")
     page.get_by_role("button", name="window").click()
     page.keyboard.type("0.8 V to 2.6 V")
@@ -160,7 +160,7 @@ def take_bench(page: Page, server: Server) -> None:
         page.keyboard.press("Enter")
         page.locator("[data-argument]").wait_for()
         settle(page)
-    page.get_by_role("button", name="Change to lamplight").click()
+    page.get_by_role("button", name="Change to dark").click()
     page.set_viewport_size({"width": 720, "height": 900})
     settle(page)
     page.screenshot(path=OUT / "bench-stopped.png")

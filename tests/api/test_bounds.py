@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-import re
 import asyncio
 import concurrent.futures
 import json
 import os
+import re
 import signal
 import socket
 import stat

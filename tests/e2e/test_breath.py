@@ -84,7 +84,7 @@ def test_axe_finds_nothing_in_the_line(page: Page) -> None:
 
 
 def test_a_new_need_is_there_to_be_written_and_tab_begins_at_its_first_figure(page: Page) -> None:
-    page.get_by_role("button", name="a divider").click()
+    page.get_by_role("link", name="a divider").click()
     expect(page.get_by_label("supply voltage")).to_be_focused()
     page.keyboard.type("14.4 V")
     page.keyboard.press("Tab")

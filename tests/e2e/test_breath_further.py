@@ -5,8 +5,8 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.e2e.conftest import answered, settled
-from tests.e2e.test_sheet import open_design, serious_findings
+from tests.e2e.conftest import answered, design_row, settled
+from tests.e2e.test_sheet import kept, open_design, serious_findings
 
 LINES = """Battery sense: 14.4 V to 3 V within 4 % into 1 MΩ, at most 80 µA
 Radio: 12 V into a modem
@@ -23,7 +23,7 @@ def test_a_board_is_pasted_chosen_kept_and_handed_out(page: Page) -> None:
     expect(rows.nth(1).locator("mark")).to_have_text("12 V")
     expect(rows.nth(3)).to_contain_text("pass")
     with page.expect_download() as handed:
-        page.get_by_role("button", name="Hand out a CSV").click()
+        page.get_by_role("button", name="Export CSV").click()
     assert handed.value.suggested_filename == "board.csv"
     page.get_by_role("button", name="Keep as designs").click()
     expect(page.get_by_text("2 designs kept, their choices pinned.")).to_be_visible()
@@ -36,7 +36,7 @@ def test_a_board_is_pasted_chosen_kept_and_handed_out(page: Page) -> None:
 
 
 def test_a_sensor_is_stated_chosen_judged_and_kept(page: Page) -> None:
-    page.get_by_role("link", name="beside a sensor").click()
+    page.get_by_role("link", name="a sensor in a leg").click()
     listed = page.get_by_role("listbox", name="Resistors")
     # Common practice: the geometric mean of 27 kΩ and 5.1 kΩ is 11.7 kΩ
     expect(listed.get_by_role("option").first).to_contain_text("12 kΩ")
@@ -52,8 +52,22 @@ def test_a_sensor_is_stated_chosen_judged_and_kept(page: Page) -> None:
     expect(picture).to_have_accessible_name(re.compile("0 °C: 2.468 V"))
     page.keyboard.press("ArrowDown")
     expect(listed.get_by_role("option").nth(1)).to_have_attribute("aria-selected", "true")
-    page.get_by_role("button", name="Keep as a network").click()
+    page.get_by_label("Name of the design").click()
+    page.keyboard.press("Control+a")
+    page.keyboard.type("Water temperature")
+    page.get_by_role("button", name="pin").click()
+    expect(listed.get_by_role("option", selected=True)).to_contain_text("pin")
+    kept(page)
+    page.reload()
+    expect(listed.get_by_role("option", selected=True)).to_contain_text("pin")
+    page.get_by_role("link", name="bench").click()
+    expect(page.get_by_text("RS1")).not_to_have_count(0)
+    page.go_back()
+    page.get_by_role("button", name="fold it step by step").click()
     expect(page.locator("#network")).to_have_value(re.compile("RS1=27k"))
+    page.get_by_role("link", name="Designs").click()
+    expect(design_row(page, "Water temperature")).to_contain_text("3 points")
+    expect(page.get_by_role("link", name="Water temperature, folded")).to_have_count(0)
 
 
 def test_two_candidates_side_by_side_by_one_key(page: Page) -> None:
@@ -65,7 +79,7 @@ def test_two_candidates_side_by_side_by_one_key(page: Page) -> None:
     expect(held).to_be_visible()
     page.keyboard.press("ArrowDown")
     table = page.get_by_role("group", name="What differs")
-    expect(table.get_by_role("row", name=re.compile("seen as"))).to_be_visible()
+    expect(table.get_by_role("row", name=re.compile("output resistance"))).to_be_visible()
     expect(table.get_by_text(re.compile("^For the (first|second): "))).to_be_visible()
     expect(page.get_by_role("img", name=re.compile("^Schematic of"))).to_have_count(2)
     page.keyboard.press("b")
@@ -73,7 +87,7 @@ def test_two_candidates_side_by_side_by_one_key(page: Page) -> None:
 
 
 def test_another_decade_of_the_same_ratio_is_a_key_away(page: Page) -> None:
-    page.get_by_role("button", name="a divider").click()
+    page.get_by_role("link", name="a divider").click()
     settled(page)
     first = page.locator("[role=option]").first
     expect(first).to_contain_text("4.7 kΩ")
@@ -88,11 +102,12 @@ def test_another_decade_of_the_same_ratio_is_a_key_away(page: Page) -> None:
 
 def test_new_views_have_no_serious_finding_in_either_theme(page: Page) -> None:
     here = page.url.split("#")[0]
-    page.goto(f"{here}#/board")
+    page.goto(f"{here}#/new/board")
+    page.get_by_role("button", name="take an example").click()
     page.keyboard.press("Control+Enter")
     expect(page.get_by_text("different values to buy")).to_be_visible()
     assert serious_findings(page, "board") == []
-    page.goto(f"{here}#/sensor")
+    page.goto(f"{here}#/new/sensor")
     expect(page.get_by_role("listbox", name="Resistors")).to_be_visible()
     assert serious_findings(page, "sensor") == []
     page.goto(f"{here}#/")
@@ -139,7 +154,16 @@ def test_nothing_is_cut_off_beside_another_window_or_on_a_wide_one(page: Page, w
     here = page.url.split("#")[0]
     page.set_viewport_size({"width": width, "height": 900})
     try:
-        for view in ("/", "/designs/8", "/designs/2", "/board", "/sensor", "/drawer", "/reference"):
+        for view in (
+            "/",
+            "/designs/8",
+            "/designs/2",
+            "/new/board",
+            "/new/sensor",
+            "/drawer",
+            "/reference",
+            "/help",
+        ):
             page.goto(f"{here}#{view}")
             page.wait_for_timeout(400)
             answered(page)

@@ -12,7 +12,7 @@ CHOSEN = "[role=option][aria-selected=true]"
 
 
 def begin(page: Page, kind: str) -> None:
-    page.get_by_role("button", name=kind, exact=True).click()
+    page.get_by_role("link", name=kind, exact=True).click()
     settled(page)
 
 
@@ -134,7 +134,7 @@ def test_the_drawer_is_imported_searched_and_exported_unchanged(page: Page, tmp_
     page.get_by_role("button", name="Make it the drawer").click()
     expect(page.get_by_text("2 values, 5 parts")).to_be_visible()
     with page.expect_download() as download:
-        page.get_by_role("link", name="Hand out a CSV").click()
+        page.get_by_role("link", name="Export CSV").click()
     assert Path(download.value.path()).read_bytes() == text.encode()
 
     page.get_by_role("link", name="Designs").click()

@@ -21,8 +21,8 @@ def write(page: Page, text: str, loads: str = "none") -> None:
 
 
 def test_a_network_is_typed_folded_to_one_and_unfolded(page: Page) -> None:
-    page.get_by_role("button", name="a network", exact=True).click()
-    expect(page.get_by_role("group", name="Schematic")).to_be_visible()
+    page.get_by_role("link", name="a network", exact=True).click()
+    expect(page.get_by_text("nothing written yet")).to_be_visible()
     # Common practice, worked by hand in the trade: EMF 24 V with 1 Ω inside, 8 Ω in all, 3 A
     write(page, "R1=4 + (R2=6 || (R3=2 + R4=4))")
     page.get_by_label("supply voltage").fill("24 V")

@@ -126,7 +126,7 @@ def test_the_keyboard_alone_walks_tokens_and_choices(page: Page) -> None:
 
 
 def test_a_resistance_from_nothing_to_a_pinned_choice(page: Page) -> None:
-    page.get_by_role("button", name="a resistance").click()
+    page.get_by_role("link", name="a resistance").click()
     settled(page)
     page.get_by_label("wanted resistance").fill("45")
     page.get_by_label("series of values, or drawer").fill("E6 + E12")
@@ -235,7 +235,7 @@ def test_axe_finds_nothing_serious(page: Page) -> None:
     expect(page.get_by_role("link", name="Battery sense")).to_be_visible()
     found = serious_findings(page, "list")
     page.keyboard.press("?")
-    found += serious_findings(page, "keys")
+    found += serious_findings(page, "help")
     page.keyboard.press("Escape")
     open_design(page, "Wake-line pull-down")
     found += serious_findings(page, "failing resistance")

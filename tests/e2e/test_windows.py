@@ -51,7 +51,7 @@ OVER_ONE_ANOTHER = """() => {
   while (walker.nextNode()) {
     const node = walker.currentNode, of = node.parentElement, style = getComputedStyle(of);
     const text = node.textContent.trim();
-    if (!text || style.visibility === "hidden" || style.display === "none") continue;
+    if (!text || style.visibility === "hidden" || !of.checkVisibility()) continue;
     // What stays in sight while the rest is moved lies over it, on paper of its own
     if (of.closest(".sr-only, option, datalist, title, desc, style, script, textarea, .sticky"))
       continue;
@@ -172,7 +172,7 @@ def test_what_is_opened_over_a_design_holds_in_every_window(
 @pytest.mark.parametrize(
     "view",
     [
-        "", "board", "sensor", "drawer", "drawer/families", "drawer/meters", "reference",
+        "", "new/board", "new/sensor", "help", "drawer", "drawer/families", "drawer/meters", "reference",
         "practice/estimate", "practice/series", "practice/fault",
     ],
 )  # fmt: skip
@@ -188,5 +188,34 @@ def test_every_other_view_holds_in_every_window(page: Page, demo: Server, view: 
     page.wait_for_timeout(400)
     holds(page, (380, 720, 1280))
     page.keyboard.press("Escape")
-    page.get_by_role("button", name="keys").click()
+    page.get_by_role("button", name="help").click()
     holds(page, (380, 720, 1280))
+
+
+#: What can be touched and is smaller than that; links within a sentence may be.
+TOO_NARROW = """(least) => {
+  const every = "button, select, summary, a, input, textarea, [role=option], [role=button]";
+  const within = document.querySelector(least > 24 ? ".at-bench" : "body");
+  return [...within.querySelectorAll(every)].filter((of) => {
+    if (of.closest("svg, p, h2, .sr-only, .modal-backdrop") || !of.checkVisibility()) return false;
+    const box = (of.closest("label") ?? of).getBoundingClientRect();
+    if (!box.width) return false;
+    return box.height < least - 0.5 || box.width < 23.5;
+  }).map((of) => of.getAttribute("aria-label") ?? of.textContent.trim());
+}"""
+
+
+def test_what_is_touched_is_large_enough(page: Page, demo: Server) -> None:
+    # WCAG 2.2, 2.5.8 (from memory): 24 px; at the bench 40, of our own
+    views = (
+        "", "designs/1", "designs/8", "designs/8/record", "drawer", "drawer/meters", "reference",
+        "practice/fault", "new/sensor", "new/board", "new/network", "help",
+    )  # fmt: skip
+    for view in views:
+        page.goto(f"{demo.url}/#/{view}")
+        page.wait_for_selector("main h1, main h2")
+        page.wait_for_load_state("networkidle")
+        assert page.evaluate(TOO_NARROW, 24) == [], view
+    page.goto(f"{demo.url}/#/designs/8/bench")
+    page.wait_for_selector("[data-reading]")
+    assert page.evaluate(TOO_NARROW, 40) == []

@@ -59,7 +59,7 @@ DesignId = Annotated[int, Path(ge=1, le=2**62), WHOLE]
 
 
 #: One literal, so that a refusal names the field and not a branch of a union.
-DesignKind = Literal["resistance", "divider", "feedback", "ladder", "network"]
+DesignKind = Literal["resistance", "divider", "feedback", "ladder", "network", "sensor", "board"]
 
 
 def _tag(text: str) -> str:

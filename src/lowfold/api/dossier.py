@@ -53,7 +53,7 @@ def dossier_of(kept: Kept, stock: Workshop) -> Dossier:
     fields = kept.fields
     texts = texts_of(fields["brief"])
     kind = fields["kind"]
-    state = read_statement(kind, texts, fields.get("choice"), stock.families)
+    state = read_statement(kind, texts, fields.get("choice"), stock.families, stock.lines)
     judged = state.judged
     opened = opened_answer(judged, "uniform") if judged else None
     rounded, meter = _round(fields, texts, kept, stock) if judged else (None, "")
@@ -352,7 +352,7 @@ def bought(
     needs, left_out = [], []
     for fields, boards in designs:
         state = read_statement(
-            fields["kind"], texts_of(fields["brief"]), fields["choice"], stock.families
+            fields["kind"], texts_of(fields["brief"]), fields["choice"], stock.families, stock.lines
         )
         if state.judged is None:
             left_out.append(f"{fields['name']}: {state.wrong}")

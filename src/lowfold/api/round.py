@@ -49,13 +49,14 @@ from lowfold.core.checking.verdict import Verdict
 from lowfold.core.errors import DomainError
 from lowfold.core.needs.brief import Brief
 from lowfold.core.needs.choice import Judged
-from lowfold.core.needs.kinds import BriefKind, read_brief, weigh
+from lowfold.core.needs.kinds import read_brief, weigh
 from lowfold.core.needs.network import StatedNetwork, read_stated
 from lowfold.core.network.circuit import Circuit, load_names
 from lowfold.core.network.editing import write_netlist
 from lowfold.core.network.notation import Netlist
 from lowfold.core.network.tree import Element, write_network
 from lowfold.core.parts.families import Family
+from lowfold.core.record.statement import DesignKind, read_statement
 from lowfold.core.tolerance.box import LoadRange
 from lowfold.core.values.quantities import AMPERE, FRACTION, OHM, VOLT, write
 from lowfold.core.workbench.as_built import choice_as_built, network_as_built
@@ -84,7 +85,7 @@ class TakenAsk(PointAsk):
 class RoundAsk(Ask):
     """A design, and what was read of it so far."""
 
-    kind: BriefKind | Literal["network"]
+    kind: DesignKind
     brief: BriefTexts = Field(default_factory=dict, max_length=60)
     choice: str | None = Field(None, max_length=20_000, description="Of every kind but a network")
     meter: Meter | None = Field(None, description="Default the handheld")
@@ -203,7 +204,12 @@ def _read_design(ask: RoundAsk, families: tuple[Family, ...]) -> _Design:
             msg = f"the network is not understood yet: {wrong.label}: {wrong.message}"
             raise DomainError(msg, field="brief")
         return _Design(stated.weighed(), stated.network, stated)
-    need = read_brief(ask.kind, texts, families).need
+    if ask.kind in {"sensor", "board"}:
+        found = read_statement(ask.kind, texts, ask.choice, families)
+        if found.judged is None or found.network is None or found.stated is None:
+            raise DomainError(found.wrong, field="choice")
+        return _Design(found.judged, found.network, found.stated)
+    need = read_brief(ask.kind, texts, families).need  # type: ignore[arg-type]  # the others
     if need is None:
         msg = "the brief is not understood yet, so there is nothing to be built"
         raise DomainError(msg, field="brief")

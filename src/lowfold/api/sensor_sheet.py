@@ -18,8 +18,7 @@ from lowfold.api.sessions import StockDep
 from lowfold.api.sheet import TokenAnswer
 from lowfold.api.texts import BriefTexts, known_texts
 from lowfold.core.checking.verdict import Verdict
-from lowfold.core.needs.load_token import load_text
-from lowfold.core.needs.sensor import SensorBrief, gates_of_leg, read_sensor, verdict_of
+from lowfold.core.needs.sensor import SensorBrief, as_network, gates_of_leg, read_sensor, verdict_of
 from lowfold.core.network.tree import write_network
 from lowfold.core.search.sensor import SensorLeg, rule_ohms, search_sensor
 from lowfold.core.values.quantities import FRACTION, OHM, VOLT, WATT, write, write_pair
@@ -55,6 +54,7 @@ class SensorCurvePoint(Answer):
     volts: float
     lowest: float
     highest: float
+    at: float = Field(description="Where it lies between first and last, 0 to 1")
     straight: float = Field(description="On the straight line through first and last")
     shown: Figure
 
@@ -153,7 +153,7 @@ def _ohms(value: float) -> Figure:
 
 def _shown(brief: SensorBrief, leg: SensorLeg) -> SensorShown:
     first, last = leg.outputs[0], leg.outputs[-1]
-    steps = len(leg.outputs) - 1
+    shares = brief.need(1).shares.tolist()
     load = brief.load.ohms if brief.load else None
     hung = [("L1", "OUT")] if load is not None else []
     values = {
@@ -163,14 +163,6 @@ def _shown(brief: SensorBrief, leg: SensorLeg) -> SensorShown:
     }
     rising = "rises" if last > first else "falls"
     network = write_network(leg.network)
-    stated = {
-        "network": network,
-        "supply_v": write(brief.supply_volts, VOLT, 9, trim=True),
-        "own": f"R1 {write(brief.tolerance, FRACTION, 4, trim=True)}",
-        "rating": brief.family.name,
-    }
-    if brief.load is not None:
-        stated["loads"] = f"OUT {load_text(brief.load)}"
     return SensorShown(
         network=network,
         drawing=full_drawing(leg.network, hung, driven=True),
@@ -183,7 +175,8 @@ def _shown(brief: SensorBrief, leg: SensorLeg) -> SensorShown:
                 volts=volts,
                 lowest=low,
                 highest=high,
-                straight=first + (last - first) * k / steps,
+                straight=first + (last - first) * shares[k],
+                at=shares[k],
                 shown=must(volts, VOLT, 4),
             )
             for k, (point, volts, low, high) in enumerate(
@@ -205,5 +198,5 @@ def _shown(brief: SensorBrief, leg: SensorLeg) -> SensorShown:
             f"The output {rising} from {write(first, VOLT, 4)} to {write(last, VOLT, 4)} over "
             f"the sensor's {len(leg.outputs)} points."
         ),
-        as_network=stated,
+        as_network=as_network(brief, leg),
     )

@@ -169,7 +169,7 @@ def shared(ask: SharedAsk, session: SessionDep, stock: StockDep, request: Reques
     """
     rows = [get_design(session, design_id) for design_id in dict.fromkeys(ask.ids)]
     for row in rows:
-        if row.kind == "network":
+        if row.kind in {"network", "sensor", "board"}:
             msg = f"“{row.name}” is a network that is there already: it has no choices to share"
             raise DomainError(msg, field="ids")
     needs = [

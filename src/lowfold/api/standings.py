@@ -110,11 +110,20 @@ def stand(
     """Work out how a design stands, as it is stored and shown; in a worker."""
     # Loaded here: the server's own process computes nothing.
     from lowfold.core.workbench.sheet import build_sheet  # noqa: PLC0415
-    from lowfold.core.workbench.standing import network_standing, standing  # noqa: PLC0415
+    from lowfold.core.workbench.standing import (  # noqa: PLC0415
+        board_standing,
+        network_standing,
+        sensor_standing,
+        standing,
+    )
 
     texts = texts_of(dict(brief))
     if kind == "network":
         found = network_standing(texts, stock.families)
+    elif kind == "sensor":
+        found = sensor_standing(texts, choice, stock.lines)
+    elif kind == "board":
+        found = board_standing(texts)
     else:
         found = standing(build_sheet(kind, texts, prefer, choice, stock=stock))  # type: ignore[arg-type]
     return StandingAnswer.model_validate(found).model_dump(mode="json")

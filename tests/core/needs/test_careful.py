@@ -34,7 +34,7 @@ def test_it_is_told_in_facts_that_hold() -> None:
         "18 kΩ over 6.8 kΩ: of the 4 that pass of 26 weighed, one of 2 of E12 values, "
     )
     # By hand: 12 V over 24.8 kΩ is 484 µA, 18 kΩ beside 6.8 kΩ is 4.94 kΩ.
-    assert taken.words.endswith("it draws 484 µA, seen as 4.94 kΩ.")
+    assert taken.words.endswith("it draws 484 µA, output resistance 4.94 kΩ.")
 
 
 def test_there_is_none_where_nothing_passes() -> None:
@@ -118,4 +118,4 @@ def test_without_a_sound_one_the_one_nearest_to_it_is_taken() -> None:
     taken = chosen("24 V to 10 V at most 10 µA").careful
     assert taken is not None
     assert "among the lowest at the tap" in taken.words
-    assert taken.words.endswith("it draws 7.74 µA, seen as 755 kΩ.")
+    assert taken.words.endswith("it draws 7.74 µA, output resistance 755 kΩ.")

@@ -5,14 +5,18 @@ import itertools
 import pytest
 
 from lowfold.core.checking.verdict import Verdict
+from lowfold.core.errors import LowfoldError
 from lowfold.core.needs.sensor import (
     SENSOR_TOKENS,
     SensorBrief,
     SensorGate,
+    as_network,
     gates_of_leg,
+    leg_chosen,
     read_sensor,
     verdict_of,
 )
+from lowfold.core.network.tree import write_network
 from lowfold.core.parts.stock import DrawerLine
 from lowfold.core.search.sensor import SensorLeg, search_sensor
 
@@ -146,3 +150,31 @@ def test_the_drawer_gives_what_is_tight_enough() -> None:
     _, brief = read_sensor({"values": "drawer"}, drawer)
     assert brief is not None
     assert brief.pool.ohms == (10e3,)
+
+
+@pytest.mark.parametrize(
+    ("text", "at"),
+    [
+        ("0 °C 27k, 10 °C 18k, 40 °C 5k1", (0.0, 10.0, 40.0)),
+        ("−5,5 °C 30k; 20 °C 11k2; 40 °C 5k1", (-5.5, 20.0, 40.0)),
+        ("100 lx 1k, 10 lx 5k, 1 lx 20k", (100.0, 10.0, 1.0)),
+        ("0 °C 27k, 40 °C 5k1, 20 °C 11k2", None),  # not one way
+        ("dark 1M; bright 2k2", None),
+        ("0 °C 27k, 10 K 18k, 40 °C 5k1", None),
+        ("27k, 11k2, 5k1", None),
+    ],
+)
+def test_points_lie_where_their_figures_say(text: str, at: tuple[float, ...] | None) -> None:
+    assert brief_of(sensor=text).at == at
+
+
+def test_a_choice_is_the_leg_it_writes_and_the_network_of_it() -> None:
+    brief = brief_of(load="100k")
+    for leg in search_sensor(brief.need(6)).legs:
+        written = write_network(leg.network)
+        assert leg_chosen(brief, written) == leg
+        assert as_network(brief, leg)["network"] == written
+        assert as_network(brief, leg)["loads"].startswith("OUT 100 kΩ")
+    for wrong in ("R1=1k || RS1=2k", "R1=1k + R2=2k", "RS1=2k", "R1=1k + @OUT + (RS1=2k || R2=3k)"):
+        with pytest.raises(LowfoldError):
+            leg_chosen(brief, wrong)

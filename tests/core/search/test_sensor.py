@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from lowfold.core.errors import DomainError, TooLargeError
 from lowfold.core.network.tree import write_network
 from lowfold.core.parts.pool import Pool
-from lowfold.core.search.sensor import Position, SensorNeed, rule_ohms, search_sensor
+from lowfold.core.search.sensor import Position, SensorNeed, leg_of, rule_ohms, search_sensor
 from lowfold.core.values.preferred import series_values
 
 E24 = Pool.plenty(series_values(["E24"], 10.0, 1e6))
@@ -203,3 +203,17 @@ def test_a_sensor_that_does_not_change_has_no_line() -> None:
     assert (
         search_sensor(need).reason == "no value gives a swing at all: the sensor's ends are alike"
     )
+
+
+@pytest.mark.parametrize(("at", "bent"), [(None, 0.25 / 5.5), ((0.0, 10.0, 40.0), 1.125 / 5.5)])
+def test_a_line_goes_by_where_the_points_lie(at: tuple[float, ...] | None, bent: float) -> None:
+    # By hand: 10 V over 10 kΩ and 30, 10, 2.5 kΩ is 7.5, 5 and 2 V; the line at the second point
+    # is half way, 4.75 V, or a quarter of it, 6.125 V
+    need = SensorNeed(
+        supply_volts=10.0, sensor_ohms=(30e3, 10e3, 2.5e3), positions=("lower",),
+        pool=Pool.plenty([10e3]), aim="linear", at=at,
+    )  # fmt: skip
+    leg = leg_of(need, 10e3, "lower")
+    assert leg == search_sensor(need).legs[0]
+    assert leg.outputs == pytest.approx((7.5, 5.0, 2.0))
+    assert leg.nonlinearity == pytest.approx(bent)

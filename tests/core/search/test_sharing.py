@@ -102,4 +102,4 @@ def test_what_sharing_costs_is_told_in_both_figures() -> None:
     assert cost_words(own, own, VOLT) == "its own choice"
     # Ten times the values: stiffer is given up, and nothing else
     heavy = weigh(need, read_network("R1=2k4 + @OUT + R2=910"))
-    assert cost_words(heavy, own, VOLT) == "seen as 6.60 kΩ instead of 660 Ω"
+    assert cost_words(heavy, own, VOLT) == "output resistance 6.60 kΩ instead of 660 Ω"

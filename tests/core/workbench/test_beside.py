@@ -34,8 +34,11 @@ def test_each_line_says_both_figures_and_which_is_the_better() -> None:
     assert (found["off by"].better, found["off by"].by) == ("two", "nearer")
     assert (found["draws"].one, found["draws"].two) == ("484 µA", "363 µA")
     assert (found["draws"].better, found["draws"].by) == ("two", "less drawn")
-    assert (found["seen as"].one, found["seen as"].two) == ("4.94 kΩ", "6.60 kΩ")
-    assert (found["seen as"].better, found["seen as"].by) == ("one", "stiffer")
+    assert (found["output resistance"].one, found["output resistance"].two) == (
+        "4.94 kΩ",
+        "6.60 kΩ",
+    )
+    assert (found["output resistance"].better, found["output resistance"].by) == ("one", "stiffer")
     assert (found["series"].one, found["series"].two) == ("E12", "E24")
     assert (found["series"].better, found["series"].by) == ("one", "more widely stocked")
     assert found["parts"].better is None

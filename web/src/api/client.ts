@@ -316,8 +316,11 @@ export const takeCsv = (
 export const takeFamilies = (file: Blob, only_try: boolean): Promise<Outcome<Schemas["Taken"]>> =>
   settle(server.POST("/api/families/csv", { params: { query: { only_try } }, ...csv(file) }));
 
-export const askSensor = (body: Schemas["SensorSheetAsk"]): Promise<Outcome<SensorSheetAnswer>> =>
-  settle(server.POST("/api/sensor/sheet", { body }));
+export const askSensor = (
+  body: Schemas["SensorSheetAsk"],
+  signal?: AbortSignal,
+): Promise<Outcome<SensorSheetAnswer>> =>
+  settle(server.POST("/api/sensor/sheet", { body, signal: signal ?? null }));
 
 export const startBoard = (body: Schemas["BoardAsk"]): Promise<Outcome<JobAnswer>> =>
   settle(server.POST("/api/board", { body }));

@@ -2407,7 +2407,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "resistance" | "divider" | "feedback" | "ladder" | "network";
+            kind: "resistance" | "divider" | "feedback" | "ladder" | "network" | "sensor" | "board";
             /**
              * Deleted
              * @description When; ISO 8601, UTC
@@ -2437,7 +2437,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "resistance" | "divider" | "feedback" | "ladder" | "network";
+            kind: "resistance" | "divider" | "feedback" | "ladder" | "network" | "sensor" | "board";
             /** Brief */
             brief: {
                 [key: string]: components["schemas"]["JsonValue"];
@@ -2475,7 +2475,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "resistance" | "divider" | "feedback" | "ladder" | "network";
+            kind: "resistance" | "divider" | "feedback" | "ladder" | "network" | "sensor" | "board";
             /**
              * Brief
              * @description The need as typed, token by token; kept to the letter, understood or not
@@ -2525,7 +2525,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "resistance" | "divider" | "feedback" | "ladder" | "network";
+            kind: "resistance" | "divider" | "feedback" | "ladder" | "network" | "sensor" | "board";
             /**
              * Brief
              * @description The need as typed, token by token; kept to the letter, understood or not
@@ -3951,7 +3951,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "resistance" | "divider" | "feedback" | "ladder" | "network";
+            kind: "resistance" | "divider" | "feedback" | "ladder" | "network" | "sensor" | "board";
             /** Brief */
             brief: {
                 [key: string]: components["schemas"]["JsonValue"];
@@ -6235,7 +6235,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "resistance" | "divider" | "feedback" | "ladder" | "network";
+            kind: "resistance" | "divider" | "feedback" | "ladder" | "network" | "sensor" | "board";
             /** Brief */
             brief: {
                 [key: string]: components["schemas"]["JsonValue"];
@@ -6354,7 +6354,7 @@ export interface components {
          */
         RoundAsk: {
             /** Kind */
-            kind: ("resistance" | "divider" | "feedback" | "ladder") | "network";
+            kind: ("resistance" | "divider" | "feedback" | "ladder") | ("network" | "sensor" | "board");
             /** Brief */
             brief?: {
                 [key: string]: components["schemas"]["JsonValue"];
@@ -6621,6 +6621,11 @@ export interface components {
             lowest: number;
             /** Highest */
             highest: number;
+            /**
+             * At
+             * @description Where it lies between first and last, 0 to 1
+             */
+            at: number;
             /**
              * Straight
              * @description On the straight line through first and last
@@ -7325,7 +7330,7 @@ export interface components {
          */
         SuspectsAsk: {
             /** Kind */
-            kind: ("resistance" | "divider" | "feedback" | "ladder") | "network";
+            kind: ("resistance" | "divider" | "feedback" | "ladder") | ("network" | "sensor" | "board");
             /** Brief */
             brief?: {
                 [key: string]: components["schemas"]["JsonValue"];

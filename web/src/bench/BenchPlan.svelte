@@ -58,7 +58,7 @@
   class="max-h-full max-w-full"
   bind:contentRect={writing.seen}
   role="group"
-  aria-label="Schematic; a click puts the leads there"
+  aria-label="Schematic of {round.board}; a click puts the leads there"
 >
   <g stroke="currentColor" stroke-width="1.6" fill="none" stroke-linecap="square">
     {#each drawing.wires as wire, i (i)}<path d="M{wire.x1} {wire.y1}L{wire.x2} {wire.y2}" />{/each}

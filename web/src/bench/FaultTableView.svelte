@@ -1,5 +1,6 @@
 <script lang="ts">
   /** What the meter would read with each likely fault, to take to the bench without a screen. */
+  import Sideways from "../shell/Sideways.svelte";
   import type { BenchState } from "./bench.svelte";
 
   type Props = { bench: BenchState };
@@ -16,7 +17,7 @@
   >
     <summary class="label-small cursor-pointer">Fault table, for paper</summary>
     {#if bench.faults}
-      <div class="wide-table">
+      <Sideways>
         <table class="mt-1 w-full border-collapse text-right text-note">
           <thead>
             <tr class="border-crease border-b">
@@ -35,7 +36,7 @@
             {/each}
           </tbody>
         </table>
-      </div>
+      </Sideways>
     {:else}<p class="text-soft text-note" role="status">Working it out…</p>{/if}
   </details>
 {/if}

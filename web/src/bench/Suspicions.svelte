@@ -78,7 +78,7 @@
             </svg>
             <span class="leading-snug">
               <span class="font-semibold">{h.name}</span>
-              {#if tied.has(h.alike)}<span class="text-soft text-note">· alike {h.alike}</span>{/if}
+              {#if tied.has(h.alike)}<span class="text-soft text-note">· group {h.alike}</span>{/if}
               {#if h.kind !== "something else" && h.kind !== "meter" && !h.consistent}
                 <span class="text-soft text-note"
                   >· no values inside every limit give all of it</span
@@ -115,7 +115,7 @@
         <ul class="mt-1 text-note">
           {#each advised.outcomes as outcome (outcome.shows + outcome.then)}
             <li>
-              <strong>{outcome.shows}</strong> <span class="text-soft">then {outcome.then}</span>
+              <strong>{outcome.shows}</strong> <span class="text-soft">→ {outcome.then}</span>
             </li>
           {/each}
         </ul>

@@ -18,6 +18,14 @@
       <Missing
         what={[404, 422].includes(error.status) ? "There is no such design." : error.detail}
       />
+    {:else if data.kind === "sensor"}
+      {#await import("../sensor/SensorView.svelte") then { default: SensorView }}
+        <SensorView design={data} />
+      {/await}
+    {:else if data.kind === "board"}
+      {#await import("../board/BoardView.svelte") then { default: BoardView }}
+        <BoardView design={data} />
+      {/await}
     {:else if data.kind === "network"}
       <FoldView design={data} />
     {:else}

@@ -31,7 +31,7 @@
     href="#/designs/{design.id}"
     data-design={design.id}
     title={design.name}
-    class="block truncate font-serif text-read font-semibold hover:underline"
+    class="block min-h-6 truncate font-serif text-read font-semibold hover:underline"
     >{design.name || "Untitled"}</a
   >
   <span

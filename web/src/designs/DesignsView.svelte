@@ -36,7 +36,16 @@
   }
 </script>
 
+<svelte:head><title>Designs – Lowfold</title></svelte:head>
+
 <svelte:window
+  onkeydown={(event) => {
+    const typing = (event.target as Element).matches("input, textarea, select");
+    if (event.key !== "z" || !(event.ctrlKey || event.metaKey) || typing || !designs.removed)
+      return;
+    event.preventDefault();
+    void designs.putBack(designs.removed);
+  }}
   ondragover={(event) => event.dataTransfer?.types.includes("Files") && event.preventDefault()}
   ondrop={(event) => {
     const files = [...(event.dataTransfer?.files ?? [])];
@@ -59,8 +68,6 @@
       {#each KINDS as [kind, words] (kind)}
         <a class="btn btn-sm" href="#/new/{kind}">{words}</a>
       {/each}
-      <a class="btn btn-sm" href="#/sensor">beside a sensor</a>
-      <a class="btn btn-sm" href="#/board">a whole board</a>
     </div>
   </div>
   {#if designs.total > 0 || designs.narrowed}<Finding {designs} />{/if}
@@ -77,7 +84,7 @@
     <Notice tone="done">
       <span>“{removed.name}” is deleted; for 30 days it can be brought back.</span>
       <button type="button" class="btn btn-xs" onclick={() => designs.putBack(removed)}
-        >Put it back</button
+        >Put it back <kbd class="kbd kbd-xs">Ctrl Z</kbd></button
       >
     </Notice>
   {/if}

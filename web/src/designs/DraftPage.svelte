@@ -13,7 +13,15 @@
 </script>
 
 {#key kind}
-  {#if kind === "network"}<FoldView design={begun(kind, { network: "" })} />
+  {#if kind === "sensor"}
+    {#await import("../sensor/SensorView.svelte") then { default: SensorView }}
+      <SensorView design={begun(kind)} />
+    {/await}
+  {:else if kind === "board"}
+    {#await import("../board/BoardView.svelte") then { default: BoardView }}
+      <BoardView design={begun(kind)} />
+    {/await}
+  {:else if kind === "network"}<FoldView design={begun(kind, { network: "" })} />
   {:else if kind in KIND_WORDS}<SheetView design={begun(kind)} />
   {:else}<NotFound />{/if}
 {/key}

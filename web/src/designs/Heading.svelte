@@ -9,6 +9,8 @@
   let { design, at, children }: Props = $props();
 </script>
 
+<svelte:head><title>{design.name || "Untitled"} · {at} – Lowfold</title></svelte:head>
+
 <div
   class="border-crease flex min-h-12 shrink-0 items-center gap-x-4 border-b px-5 max-sm:flex-wrap max-sm:px-3 max-sm:py-1"
 >

@@ -1,5 +1,6 @@
 <script lang="ts">
   /** The parts of several designs together, what the drawer has of them taken off. */
+  import Sideways from "../shell/Sideways.svelte";
   import { listParts, type Design, type PartsAnswer } from "$api";
   import { Latest } from "../shell/latest";
   import { counted } from "../shell/counted";
@@ -33,7 +34,7 @@
     <h2 id="parts-title" class="font-semibold">
       {#if found}{counted(found.to_buy, "part")} to buy{:else}Parts to buy{/if}
     </h2>
-    <a class="btn btn-xs" href={address} download>Hand out a CSV</a>
+    <a class="btn btn-xs" href={address} download>Export CSV</a>
     <button type="button" class="btn btn-xs" onclick={onclose}>Close</button>
   </div>
   <p class="mt-1 flex flex-wrap gap-x-5 gap-y-1">
@@ -56,7 +57,7 @@
   </p>
   {#if trouble}<p class="text-fail mt-1" role="alert">✕ {trouble}</p>{/if}
   {#if found}
-    <div class="wide-table">
+    <Sideways>
       <table class="mt-1">
         <thead>
           <tr class="text-soft text-left text-note [&>th]:pr-5 [&>th]:font-normal">
@@ -81,7 +82,7 @@
           {/each}
         </tbody>
       </table>
-    </div>
+    </Sideways>
     {#each found.left_out as words, k (k)}<p class="text-soft">Left out: {words}.</p>{/each}
   {/if}
 </section>

@@ -14,7 +14,9 @@
   let picker = $state<HTMLInputElement>();
   const ids = $derived(picked.map((design) => design.id));
   const shareable = $derived(
-    picked.filter((design) => design.kind !== "network").map((design) => design.id),
+    picked
+      .filter((design) => !["network", "sensor", "board"].includes(design.kind))
+      .map((design) => design.id),
   );
 </script>
 
@@ -30,11 +32,9 @@
     >Parts to buy</button
   >
   {#if picked.length > 0}
-    <a class="btn btn-sm" href="/api/designs/handover.json?ids={ids.join(',')}" download
-      >Hand over</a
-    >
+    <a class="btn btn-sm" href="/api/designs/handover.json?ids={ids.join(',')}" download>Export</a>
   {:else}
-    <button type="button" class="btn btn-sm" disabled>Hand over</button>
+    <button type="button" class="btn btn-sm" disabled>Export</button>
   {/if}
   <span class="text-soft text-note">
     {#if picked.length > 0}
@@ -44,7 +44,7 @@
         class="text-copper cursor-pointer underline underline-offset-4"
         onclick={() => (picked = [])}>none</button
       >
-    {:else}pick designs: shared values, a list of parts, one file for all{/if}
+    {:else}pick designs: share values, list parts, export one file{/if}
   </span>
   <span class="ml-auto flex items-center gap-2">
     <input
@@ -54,13 +54,13 @@
       multiple
       class="sr-only"
       tabindex="-1"
-      aria-label="Hand-over file"
+      aria-label="File to import"
       onchange={(event) => {
         void designs.takeIn([...(event.currentTarget.files ?? [])]);
         event.currentTarget.value = "";
       }}
     />
-    <button type="button" class="btn btn-sm" onclick={() => picker?.click()}>Take in a file</button>
+    <button type="button" class="btn btn-sm" onclick={() => picker?.click()}>Import</button>
     <button
       type="button"
       class="btn btn-sm"

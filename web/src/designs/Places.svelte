@@ -16,6 +16,12 @@
   onkeydown={(event) => {
     const typing =
       event.target instanceof Element && event.target.matches("input, textarea, select");
+    const to = { 0: "#/", 1: places.sheet, 2: places.bench, 3: places.record }[event.key];
+    if (to && event.altKey && !document.querySelector("dialog[open]")) {
+      event.preventDefault();
+      location.hash = to;
+      return;
+    }
     if (event.key !== "r" || typing || event.ctrlKey || event.metaKey || event.altKey) return;
     if (at === "record" || document.querySelector("dialog[open]")) return;
     event.preventDefault();
@@ -27,6 +33,8 @@
   {#each names as name (name)}
     <a
       href={places[name]}
+      title="Alt {names.indexOf(name) + 1}"
+      aria-keyshortcuts="Alt+{names.indexOf(name) + 1}"
       aria-current={name === at ? "page" : undefined}
       class={name === at ? "text-copper font-semibold" : "text-soft hover:text-copper"}>{name}</a
     >

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Sideways from "../shell/Sideways.svelte";
   import Notice from "../shell/Notice.svelte";
   import Progress from "../shell/Progress.svelte";
   import VerdictMark from "../shell/VerdictMark.svelte";
@@ -37,7 +38,7 @@
         ? "no choices that pass need fewer"
         : "the fewest among those that pass of the nearest 500 choices of each"}
     </p>
-    <div class="wide-table">
+    <Sideways>
       <table class="mt-2">
         <tbody>
           {#each result.choices as choice (choice.id)}
@@ -56,7 +57,7 @@
           {/each}
         </tbody>
       </table>
-    </div>
+    </Sideways>
     <div class="mt-2 flex gap-2">
       <button type="button" class="btn btn-sm" onclick={take}>Pin these</button>
       <button type="button" class="btn btn-sm" onclick={() => sharing.close()}>Leave it</button>

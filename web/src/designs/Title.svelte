@@ -2,10 +2,17 @@
   import type { Snippet } from "svelte";
 
   import type { KeptDesign } from "../shell/kept.svelte";
+  import { copyOut, type Copied } from "../shell/copied";
+  import Export from "./Export.svelte";
   import Places from "./Places.svelte";
 
-  type Props = { design: KeptDesign; children: Snippet; title?: string };
-  let { design, children, title = "" }: Props = $props();
+  type Props = {
+    design: KeptDesign;
+    children: Snippet;
+    title?: string;
+    /** What a copy of it is. */ copied?: () => Copied | null;
+  };
+  let { design, children, title = "", copied }: Props = $props();
 
   function onkeydown(event: KeyboardEvent) {
     if (!(event.ctrlKey || event.metaKey) || event.altKey) return;
@@ -17,7 +24,10 @@
   }
 </script>
 
-<svelte:window {onkeydown} />
+<svelte:window {onkeydown} oncopy={(event) => copied && copyOut(event, copied())} />
+<svelte:head
+  ><title>{design.name || "Untitled"}{title ? ` · ${title}` : ""} – Lowfold</title></svelte:head
+>
 
 <div
   class="border-crease flex min-h-12 shrink-0 items-center gap-x-4 border-b px-5 max-sm:flex-wrap max-sm:px-3 max-sm:py-1"
@@ -32,7 +42,9 @@
     value={design.name}
     oninput={(event) => design.rename(event.currentTarget.value)}
   />
-  <span class="text-soft whitespace-nowrap">{design.kind}</span>
+  <span class="text-soft border-crease rounded-full border px-2 text-note whitespace-nowrap"
+    >{design.kind}</span
+  >
   {#if design.id}<Places id={design.id} at="sheet" />
   {:else if design.from}
     <a
@@ -40,6 +52,7 @@
       href="#/designs/{design.from}">back to its sheet</a
     >
   {/if}
+  {#if design.id}<Export {design} {copied} />{/if}
   <span class="off-paper flex gap-1">
     <button
       type="button"

@@ -1,6 +1,7 @@
 /** A design as it begins, before anything of it is kept. */
-import { KIND_WORDS } from "../sheet/sentences";
+import { KIND_WORDS, tokensOf } from "../sheet/sentences";
 import type { Design } from "$api";
+import { own } from "../help/own.svelte";
 import type { Draft } from "../shell/kept.svelte";
 
 export function begun(
@@ -14,7 +15,7 @@ export function begun(
     revision: 0,
     name: `New ${KIND_WORDS[kind].replace(/^an? /, "")}`,
     kind,
-    brief,
+    brief: { ...own.begins(tokensOf(kind)), ...brief },
     prefer: "nearest",
     why: "",
     choice: null,

@@ -8,10 +8,10 @@
 
 <div class="ml-auto flex items-center gap-2">
   <FilePicker
-    words="Take a CSV"
+    words="Import CSV"
     label="CSV file"
     accept=".csv,text/csv"
     onfile={(file) => stock.open(file)}
   />
-  <a class="btn btn-sm" {href} download={name}>Hand out a CSV</a>
+  <a class="btn btn-sm" {href} download={name}>Export CSV</a>
 </div>

@@ -36,6 +36,8 @@
   }
 </script>
 
+<svelte:head><title>Drawer – Lowfold</title></svelte:head>
+
 <section
   class="mx-auto h-full max-w-4xl overflow-y-auto px-8 py-7 {dragging ? 'bg-wash' : ''}"
   aria-labelledby="drawer-title"

@@ -30,6 +30,8 @@
   }
 </script>
 
+<svelte:head><title>Part families – Lowfold</title></svelte:head>
+
 <section
   class="mx-auto h-full max-w-5xl overflow-y-auto px-8 py-7"
   aria-labelledby="families-title"

@@ -29,6 +29,8 @@
       .join(", ") || "no ranges: no error at all";
 </script>
 
+<svelte:head><title>Meters – Lowfold</title></svelte:head>
+
 <section class="mx-auto h-full max-w-5xl overflow-y-auto px-8 py-7" aria-labelledby="meters-title">
   <div class="mb-4 flex flex-wrap items-baseline gap-x-4 gap-y-2">
     <h1 id="meters-title" class="font-serif text-figure font-semibold">Drawer</h1>

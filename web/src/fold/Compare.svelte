@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Sideways from "../shell/Sideways.svelte";
   import type { FoldAnswer } from "$api";
   import FigureText from "../shell/FigureText.svelte";
   import type { FoldState } from "./fold.svelte";
@@ -23,7 +24,7 @@
   {#if fold.others.length === 0}
     <p class="text-soft mt-2">There is no switch to throw and no load to take off.</p>
   {:else if other}
-    <div class="wide-table">
+    <Sideways>
       <table class="mt-2 w-full text-right">
         <thead>
           <tr class="text-soft border-crease border-b">
@@ -57,6 +58,6 @@
           </tr>
         </tbody>
       </table>
-    </div>
+    </Sideways>
   {/if}
 </div>

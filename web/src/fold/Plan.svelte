@@ -60,7 +60,7 @@
   } as const;
 </script>
 
-<Viewed {view} {whole} label="Schematic">
+<Viewed {view} {whole} label="Schematic: {drawing.parts.map((p) => p.name).join(', ')}">
   <g stroke="currentColor" stroke-width="1.6" fill="none" stroke-linecap="square">
     {#each drawing.wires as wire, i (i)}
       {@const n = coloured ? (wire.net ?? -1) : -1}

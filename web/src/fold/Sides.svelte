@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Sideways from "../shell/Sideways.svelte";
   import Bin from "../marks/Bin.svelte";
   import FigureText from "../shell/FigureText.svelte";
   import Tabs from "../shell/Tabs.svelte";
@@ -73,7 +74,7 @@
     {:else if folded && tab === "table" && fold.place > 0 && folded.whole}
       <Filling {fold} {folded} />
     {:else if folded && tab === "table"}
-      <div class="wide-table">
+      <Sideways>
         <table class="w-full text-right text-note">
           <thead>
             <tr class="text-soft border-crease border-b">
@@ -104,7 +105,7 @@
             </tr>
           </tbody>
         </table>
-      </div>
+      </Sideways>
       {#if fold.understood}<Bin parts={fold.understood.parts} />{/if}
     {:else if folded && tab === "checks"}
       <ul class="text-note">
@@ -144,7 +145,7 @@
       {/each}
       {#if folded.equations.names.length > 0}
         <h3 class="label-small mt-3">Node equations</h3>
-        <div class="wide-table">
+        <Sideways>
           <table class="mt-1 text-right text-note">
             <tbody>
               {#each folded.equations.rows as row, i (i)}
@@ -160,7 +161,7 @@
               {/each}
             </tbody>
           </table>
-        </div>
+        </Sideways>
       {/if}
     {:else if !folded}
       <p class="text-soft py-3 text-note">Once the network is understood.</p>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Sideways from "../shell/Sideways.svelte";
   import type { FoldState } from "./fold.svelte";
 
   type Props = { fold: FoldState };
@@ -65,7 +66,7 @@
       <p class="mt-1 text-read">
         <strong>{fold.unknown.ref} = {fold.unknown.shown}</strong>
       </p>
-      <div class="wide-table">
+      <Sideways>
         <table class="mt-1 text-right">
           <thead
             ><tr class="text-soft"
@@ -84,7 +85,7 @@
             {/each}
           </tbody>
         </table>
-      </div>
+      </Sideways>
     {/if}
   </div>
 </form>

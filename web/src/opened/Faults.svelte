@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Sideways from "../shell/Sideways.svelte";
   import type { OpenedAnswer } from "$api";
   import FigureText from "../shell/FigureText.svelte";
   import Cautions from "./Cautions.svelte";
@@ -12,7 +13,7 @@
   <p class="mt-2">Too many parts to look at one by one.</p>
 {:else}
   <p class="text-soft mt-1 text-note">One fault at a time, all else nominal.</p>
-  <div class="wide-table">
+  <Sideways>
     <table class="mt-1 w-full text-note">
       <tbody>
         {#each answer.faults as fault, k (k)}
@@ -43,5 +44,5 @@
         {/each}
       </tbody>
     </table>
-  </div>
+  </Sideways>
 {/if}

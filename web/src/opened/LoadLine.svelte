@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Sideways from "../shell/Sideways.svelte";
   import type { OpenedAnswer } from "$api";
   import FigureText from "../shell/FigureText.svelte";
   import Cautions from "./Cautions.svelte";
@@ -22,7 +23,7 @@
   {/if}
   {#if line.meters.length > 0}
     <h3 class="label-small mt-4">The meter is a load too: what it would read</h3>
-    <div class="wide-table">
+    <Sideways>
       <table class="mt-1 text-note">
         <tbody>
           {#each line.meters as meter (meter.meter)}
@@ -34,7 +35,7 @@
           {/each}
         </tbody>
       </table>
-    </div>
+    </Sideways>
   {/if}
 {:else}
   {#each answer.load_words as words, k (k)}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Sideways from "../shell/Sideways.svelte";
   import type { OpenedAnswer } from "$api";
   import FigureText from "../shell/FigureText.svelte";
   import VerdictMark from "../shell/VerdictMark.svelte";
@@ -15,7 +16,7 @@
   <p class="mt-2">State the voltage across it or the current through it to judge power.</p>
 {:else}
   <Derating {power} />
-  <div class="wide-table">
+  <Sideways>
     <table class="mt-3 w-full text-note">
       <thead class="text-soft text-left [&_th]:font-normal">
         <tr
@@ -41,7 +42,7 @@
         {/each}
       </tbody>
     </table>
-  </div>
+  </Sideways>
   {#each power.words as words, k (k)}
     <p class="mt-1.5 text-note leading-snug">{words}</p>
   {/each}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Sideways from "../shell/Sideways.svelte";
   import type { OpenedAnswer } from "$api";
   import FigureText from "../shell/FigureText.svelte";
   import Progress from "../shell/Progress.svelte";
@@ -48,7 +49,7 @@
 {#each view.scatters as picture (picture.name)}<Scatter {picture} />{/each}
 
 <h3 class="label-small mt-4">The corners, exact over every value's range</h3>
-<div class="wide-table">
+<Sideways>
   <table class="mt-1 w-full text-note">
     <tbody>
       {#each answer.corners as corner (corner.at + corner.name)}
@@ -63,7 +64,7 @@
       {/each}
     </tbody>
   </table>
-</div>
+</Sideways>
 
 <h3 class="label-small mt-4">What contributes how much, of the accepted deviation</h3>
 <Tornado lines={answer.contributions} />

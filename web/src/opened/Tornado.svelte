@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Sideways from "../shell/Sideways.svelte";
   import { scaleLinear } from "d3-scale";
 
   import type { ContributionLine } from "$api";
@@ -15,7 +16,7 @@
 {#if lines.length === 0}
   <p class="text-soft text-note">Nothing may deviate.</p>
 {:else}
-  <div class="wide-table">
+  <Sideways>
     <table class="mt-1 w-full text-note">
       <tbody>
         {#each lines as c (c.at + c.name)}
@@ -53,7 +54,7 @@
         </tr>
       </tbody>
     </table>
-  </div>
+  </Sideways>
   <p class="text-soft text-note">
     Each at the high end of its own range, the others nominal, in per cent of what is accepted; to
     the right it lifts the figure. Tighten the longest bar first.

@@ -3,7 +3,7 @@ import {
   askOpened,
   drawMany,
   type AdviceAnswer,
-  type Design,
+  type BriefKind,
   type DrawnAnswer,
   type OpenedAnswer,
   type ScatterPicture,
@@ -15,7 +15,7 @@ import { Latest } from "../shell/latest";
 
 /** What is looked into: a sheet with a choice under the cursor, or a network of its own. */
 export interface Subject {
-  readonly kind: Design["kind"];
+  readonly kind: BriefKind | "network";
   readonly brief: Record<string, string>;
   /** The choice looked into, in the notation; empty for a network, which is its own. */
   readonly notation: string;

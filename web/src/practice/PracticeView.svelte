@@ -83,6 +83,8 @@
   }
 </script>
 
+<svelte:head><title>Practice – Lowfold</title></svelte:head>
+
 <svelte:window {onkeydown} />
 
 <section class="flex h-full flex-col overflow-y-auto" aria-busy={practice.busy}>

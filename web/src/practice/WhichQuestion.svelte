@@ -57,7 +57,7 @@
     onclick={() => (own = !own)}>your own network</button
   >
   <a
-    class="hover:text-copper underline decoration-dotted"
+    class="hover:text-copper inline-flex min-h-6 items-center underline decoration-dotted"
     href="#/practice/sheet/{practice.drill}/{practice.level}/{seed ?? 1}">ten to print</a
   >
   {#if own}

@@ -17,6 +17,8 @@
   onMount(() => (status.kept = ""));
 </script>
 
+<svelte:head><title>Reference – Lowfold</title></svelte:head>
+
 <section class="mx-auto flex h-full max-w-5xl flex-col px-8 pt-6">
   <h1 class="font-serif text-figure font-semibold">Reference</h1>
   <Tabs tabs={TABS} bind:value={tab} label="What to look up">

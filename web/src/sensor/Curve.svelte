@@ -19,7 +19,7 @@
     const room = (high - low || 1) * 0.08;
     return [low - room, high + room] as const;
   });
-  const x = (k: number) => LEFT + 20 + (k * (WIDE - 40)) / Math.max(curve.length - 1, 1);
+  const x = (k: number) => LEFT + 20 + (curve[k]?.at ?? 0) * (WIDE - 40);
   const y = (volts: number) => 12 + ((range[1] - volts) / (range[1] - range[0])) * TALL;
   const path = (of: (p: (typeof curve)[number]) => number) =>
     curve.map((p, k) => `${k ? "L" : "M"}${x(k)} ${y(of(p))}`).join("");

@@ -1,27 +1,14 @@
-/** A sensor in one leg: the brief as typed, and what the server makes of it. */
-import { askSensor, newDesign, type SensorSheetAnswer } from "$api";
+/** A sensor in one leg: the brief as typed, what the server makes of it, the resistor chosen. */
+import { askSensor, type SensorSheetAnswer } from "$api";
 
-import { Latest } from "../shell/latest";
+import { KeptDesign, type Draft } from "../shell/kept.svelte";
+import type { Kept } from "../shell/undoing";
 
-const BRIEF_KEY = "lowfold-sensor";
-
-function kept(): Record<string, string> {
-  try {
-    const found: unknown = JSON.parse(localStorage.getItem(BRIEF_KEY) ?? "{}");
-    return found && typeof found === "object" ? (found as Record<string, string>) : {};
-  } catch {
-    return {}; // what another program wrote there is no brief
-  }
-}
-
-export class SensorState {
-  readonly families: string[] = [];
-  brief = $state<Record<string, string>>(kept());
+export class SensorState extends KeptDesign {
+  readonly kind = "sensor" as const;
   answer = $state.raw<SensorSheetAnswer | null>(null);
   understood = $state.raw<SensorSheetAnswer | null>(null);
   cursor = $state<string | null>(null);
-  trouble = $state("");
-  asking = $state(false);
   stale = $derived(this.answer !== null && this.answer !== this.understood);
   here = $derived(
     Math.max(
@@ -29,7 +16,26 @@ export class SensorState {
       0,
     ),
   );
-  #latest = new Latest();
+
+  constructor(design: Draft) {
+    super(design);
+    this.cursor = design.choice;
+  }
+
+  protected override standAs(kept: Kept): void {
+    super.standAs(kept);
+    this.cursor = kept.choice;
+  }
+
+  async work(signal: AbortSignal) {
+    const { brief, cursor } = this;
+    const { data, error } = await askSensor({ brief, cursor }, signal);
+    if (data && !signal.aborted) {
+      this.answer = data;
+      if (Object.values(data.tokens).every((token) => token.ok)) this.understood = data;
+    }
+    return error ? { error } : {};
+  }
 
   text(token: string): string {
     return this.brief[token] ?? this.answer?.tokens[token]?.text ?? "";
@@ -37,21 +43,8 @@ export class SensorState {
 
   type(token: string, text: string): void {
     this.brief[token] = text;
-    this.cursor = null;
-    localStorage.setItem(BRIEF_KEY, JSON.stringify(this.brief));
-    void this.ask();
-  }
-
-  async ask(): Promise<void> {
-    const { brief, cursor } = this;
-    this.asking = true;
-    const found = await this.#latest.of(askSensor({ brief, cursor }));
-    if (!found) return;
-    this.asking = false;
-    this.trouble = found.error ? found.error.detail : "";
-    if (!found.data) return;
-    this.answer = found.data;
-    if (Object.values(found.data.tokens).every((token) => token.ok)) this.understood = found.data;
+    this.cursor = this.choice;
+    this.changed();
   }
 
   walk(step: number): void {
@@ -65,18 +58,12 @@ export class SensorState {
     void this.ask();
   }
 
-  /** Keep the choice as a network of its own; answers its id, or nothing where it failed. */
-  async keep(): Promise<number | undefined> {
-    const shown = this.understood?.shown;
-    if (!shown) return;
-    const { data, error } = await newDesign({
-      name: `Sensor, ${this.text("aim")}`,
-      kind: "network",
-      brief: shown.as_network,
-      prefer: "nearest",
-      why: `${shown.words} The sensor: ${this.text("sensor")}. RS1 stands at its first point.`,
-    });
-    if (error) this.trouble = `Not kept: ${error.detail}.`;
-    return data?.id;
+  /** Pin the resistor under the cursor, or let it go. */
+  pin(): void {
+    const shown = this.understood?.shown?.network;
+    if (!shown || this.stale) return;
+    this.choice = this.choice === shown ? null : shown;
+    this.cursor = shown;
+    this.changed();
   }
 }

@@ -163,7 +163,7 @@
         ><span>{answer.scale.low_shown}</span><span>{answer.scale.high_shown}</span></span
       >
       <span class="draws text-right">draws</span>
-      {#if legs}<span class="source text-right">source</span>{/if}
+      {#if legs}<span class="source text-right">R out</span>{/if}
       <span class="cost text-right">to buy</span>
       <span class="mark"></span>
     </div>

@@ -22,7 +22,8 @@
       <button
         type="button"
         class="text-soft hover:text-copper ml-auto cursor-pointer text-note font-normal tracking-normal whitespace-nowrap underline underline-offset-4"
-        onclick={onfold}>fold it step by step</button
+        aria-keyshortcuts="Alt+4"
+        onclick={onfold}>fold it step by step <kbd class="kbd kbd-xs">Alt 4</kbd></button
       >{/if}
   </h2>
   {#if choice}

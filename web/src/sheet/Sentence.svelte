@@ -2,6 +2,7 @@
   import { tick, type Snippet } from "svelte";
 
   import type { TokenAnswer } from "$api";
+  import { signed } from "../shell/copied";
   import type { Clause, Piece } from "./sentences";
   import Token from "./Token.svelte";
 
@@ -45,6 +46,15 @@
   const FAMILY_FIGURES = ["tolerance", "tcr", "drift"];
   const asFamily = $derived(FAMILY_FIGURES.every((name) => of.text(name) === "family"));
 
+  /** What is selected of it is copied as it reads, figures too. */
+  function copySentence(event: ClipboardEvent) {
+    if ((event.target as Element).matches("input, textarea")) return;
+    if (document.getSelection()?.isCollapsed ?? true) return;
+    const said = pieces.map((p) => ("words" in p ? p.words : of.text(p.token))).join("");
+    event.clipboardData?.setData("text/plain", signed(said));
+    event.preventDefault();
+  }
+
   async function open(clause: Clause) {
     opened = [...opened, clause.offer];
     await tick();
@@ -52,7 +62,7 @@
   }
 </script>
 
-<p class="mt-1.5 font-serif text-read leading-[1.86rem]">
+<p class="mt-1.5 font-serif text-read leading-[1.86rem]" oncopy={copySentence}>
   {#each pieces as piece, i ("token" in piece ? piece.token : `words ${i}`)}{#if "words" in piece}<span
         >{piece.words}</span
       >{:else}<Token

@@ -39,7 +39,10 @@
     const decade = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
     const typing = at.matches("input, textarea, select");
     const tab = tabOf(event);
-    if (event.key === "Tab" && !event.shiftKey && at === document.body) {
+    if (event.key === "4" && event.altKey) {
+      event.preventDefault();
+      void foldIt();
+    } else if (event.key === "Tab" && !event.shiftKey && at === document.body) {
       event.preventDefault();
       firstFigure()?.focus();
     } else if (tab && sheet.shown) {

@@ -22,7 +22,7 @@ const PARTS: (Piece | Clause)[] = [
   clause("drift", ", drifting ", "drift"),
   words(" in "),
   token("rating"),
-  words(" used to "),
+  words(" derated to "),
   token("stress"),
   clause("one array", ", of one array tracking to ", "tracking"),
   clause("parts of their own", ", except ", "own"),
@@ -43,7 +43,7 @@ const SUPPLY: (Piece | Clause)[] = [
 ];
 const LEGS: (Piece | Clause)[] = [
   clause("parts in a leg", ", with parts in a leg up to ", "per_leg"),
-  clause("resistance at the tap", ", seen as at most ", "max_output_ohm"),
+  clause("resistance at the tap", ", output resistance at most ", "max_output_ohm"),
 ];
 const STIFF: Clause = {
   offer: "load always there",
@@ -76,7 +76,7 @@ export const NETWORK_SENTENCE: (Piece | Clause)[] = [
   clause("temperature coefficient", " and ", "tcr"),
   clause("drift", ", drifting ", "drift"),
   clause("size or family", " in ", "rating"),
-  clause("stress", " used to ", "stress"),
+  clause("stress", " derated to ", "stress"),
   clause("one array", ", of one array tracking to ", "tracking"),
   clause("parts of their own", ", except ", "own"),
   clause("ambient", ", at ", "low_c", "high_c"),
@@ -104,7 +104,7 @@ export const SENSOR_SENTENCE: (Piece | Clause)[] = [
   token("tolerance"),
   words(" in "),
   token("rating"),
-  words(" used to "),
+  words(" derated to "),
   token("stress"),
   words("."),
 ];
@@ -169,10 +169,19 @@ export const SENTENCES: Record<BriefKind, (Piece | Clause)[]> = {
   ],
 };
 
+/** Every token that the sentence of a kind has a place for. */
+export function tokensOf(kind: Design["kind"]): string[] {
+  if (kind === "board") return [];
+  const sentence =
+    kind === "network" ? NETWORK_SENTENCE : kind === "sensor" ? SENSOR_SENTENCE : SENTENCES[kind];
+  const pieces = sentence.flatMap((piece) => ("offer" in piece ? piece.pieces : [piece]));
+  return pieces.flatMap((piece) => ("token" in piece ? [piece.token] : []));
+}
+
 export const PREFERENCE_WORDS: Record<string, string> = {
   nearest: "nearest",
   fewest: "fewest parts",
-  cool: "every part cool",
+  cool: "coolest parts",
   worst_case: "worst corner",
   least_current: "least current",
 };
@@ -183,4 +192,6 @@ export const KIND_WORDS: Record<Design["kind"], string> = {
   feedback: "a feedback pair",
   ladder: "several taps",
   network: "a network",
+  sensor: "a sensor in a leg",
+  board: "a whole board",
 };

@@ -13,6 +13,7 @@
     { at: "/practice", words: "Practice" },
     { at: "/reference", words: "Reference" },
   ];
+  const WORDS = { daylight: "light", lamplight: "dark" } as const;
   const others = VIEWS.map((view) => view.at).filter((at) => at !== "/");
   const place = $derived(router.location);
   const ofOne = $derived(place.startsWith("/designs/") || place.startsWith("/new/"));
@@ -62,15 +63,15 @@
       <kbd class="kbd kbd-xs">+</kbd> a need
     </button>
     <button type="button" class="hover:text-ink cursor-pointer whitespace-nowrap" onclick={onkeys}>
-      <kbd class="kbd kbd-xs">?</kbd> keys
+      <kbd class="kbd kbd-xs">?</kbd> help
     </button>
     <button
       type="button"
-      class="hover:text-ink cursor-pointer whitespace-nowrap sm:w-24 sm:text-right"
+      class="hover:text-ink cursor-pointer whitespace-nowrap sm:w-14 sm:text-right"
       onclick={() => theme.toggle()}
-      aria-label="Change to {theme.other}"
+      aria-label="Change to {WORDS[theme.other]}"
     >
-      ◐ <span class="max-sm:hidden">{theme.other}</span>
+      ◐ <span class="max-sm:hidden">{WORDS[theme.other]}</span>
     </button>
   </div>
 </header>

@@ -14,6 +14,23 @@ const shortTime = new Intl.DateTimeFormat([], { timeStyle: "short" });
 /** A design, or one of which nothing is kept until something is typed: its id is 0. */
 export type Draft = Design & { from?: number };
 
+/** What an older Lowfold kept in this browser alone becomes a design. */
+export function inherit(
+  design: KeptDesign,
+  key: string,
+  read: (text: string) => Record<string, string> | object,
+): void {
+  const text = localStorage.getItem(key);
+  if (!text) return;
+  try {
+    Object.assign(design.brief, read(text));
+  } catch {
+    return; // what another program wrote there is no brief
+  }
+  localStorage.removeItem(key);
+  design.keepSoon();
+}
+
 export abstract class KeptDesign {
   name = $state("");
   brief = $state<Record<string, string>>({});

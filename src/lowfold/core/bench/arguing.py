@@ -160,7 +160,7 @@ def reason_to_measure(candidate: Candidate) -> str:
         return "tells nothing more"
     costs = {1.0: "needs no soldering", 2.0: "asks for the power or a wire off"}
     costs |= {3.0: "opens a wire", 4.0: "asks for the part to be lifted"}
-    return f"tells {candidate.bits:.2g} bits, and {costs[candidate.effort]}"
+    return f"worth {candidate.bits:.2g} bits, and {costs[candidate.effort]}"
 
 
 def verdict_words(found: Diagnosis) -> str:

@@ -136,7 +136,7 @@ def _words(taken: Choice, count: int, passing: int, reasons: Sequence[str], left
     if taken.amps:
         facts.append(f"it draws {write(taken.amps, AMPERE, 3)}")
     if taken.output_ohms:
-        facts.append(f"seen as {write(taken.output_ohms, OHM, 3)}")
+        facts.append(f"output resistance {write(taken.output_ohms, OHM, 3)}")
     return f"{shown}: {why}; {', '.join(facts)}." if facts else f"{shown}: {why}."
 
 

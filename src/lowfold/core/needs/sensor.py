@@ -7,6 +7,7 @@ itself may be heated by.
 
 from __future__ import annotations
 
+import itertools
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
@@ -14,7 +15,7 @@ from typing import Any, Final, Literal
 
 from lowfold.core.checking.verdict import Verdict, verdict_on, worst
 from lowfold.core.errors import DomainError, LowfoldError
-from lowfold.core.needs.load_token import LoadToken, resistive_load
+from lowfold.core.needs.load_token import LoadToken, load_text, resistive_load
 from lowfold.core.needs.parts import PARTS, pool_of
 from lowfold.core.needs.tokens import (
     NOTHING,
@@ -25,10 +26,12 @@ from lowfold.core.needs.tokens import (
     read_tokens,
 )
 from lowfold.core.network.circuit import build_circuit
+from lowfold.core.network.notation import read_network
+from lowfold.core.network.tree import Part, write_network
 from lowfold.core.parts.families import Family
 from lowfold.core.parts.pool import Pool
 from lowfold.core.parts.stock import DrawerLine
-from lowfold.core.search.sensor import FEWEST, MOST, Position, SensorLeg, SensorNeed
+from lowfold.core.search.sensor import FEWEST, MOST, Position, SensorLeg, SensorNeed, leg_of
 from lowfold.core.solving.nets import Load
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
 from lowfold.core.tolerance.power import worst_power
@@ -40,7 +43,9 @@ __all__ = [
     "SensorBrief",
     "SensorGate",
     "SensorPoint",
+    "as_network",
     "gates_of_leg",
+    "leg_chosen",
     "read_sensor",
     "verdict_of",
 ]
@@ -56,6 +61,10 @@ POSITIONS: Final[dict[str, tuple[Position, ...]]] = {
 }  # fmt: skip
 #: A figure with a decimal comma, 11,2k, and not three of 100,200,300 or two of 11k2,5k1.
 DECIMAL_COMMA: Final = re.compile(r"(?<![\w.])(?<![0-9],)([0-9]+),([0-9]+)(?![0-9,])")
+
+
+#: What a point stands for: a figure and its unit.
+FIGURE: Final = re.compile(r"([-−+]?[0-9]+(?:[.,][0-9]+)?)(.*)")
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,7 +106,19 @@ class SensorBrief:
             tolerance=self.tolerance,
             max_sensor_watts=self.sensor_watts,
             limit=limit,
+            at=self.at,
         )
+
+    @property
+    def at(self) -> tuple[float, ...] | None:
+        """Return what the points stand for, where all are figures of one unit going one way."""
+        told = [FIGURE.fullmatch(p.label) for p in self.points]
+        found = [float(m[1].replace("−", "-").replace(",", ".")) for m in told if m]
+        units = {m[2].strip() for m in told if m}
+        steps = [b - a for a, b in itertools.pairwise(found)]
+        one_way = all(d > 0 for d in steps) or all(d < 0 for d in steps)
+        whole = len(found) == len(self.points) and len(units) == 1 and one_way
+        return tuple(found) if whole else None
 
 
 def _points(text: str) -> tuple[Any, str]:
@@ -238,6 +259,49 @@ class SensorGate:
     of: str  #: what it is of, or what is allowed
     used: float | None
     note: str
+
+
+def leg_chosen(brief: SensorBrief, choice: str) -> SensorLeg:
+    """Return the resistor that a choice has beside the sensor.
+
+    Parameters
+    ----------
+    brief : SensorBrief
+    choice : str
+        As `R1=12k + @OUT + RS1=27k`; RS1 is the sensor.
+
+    Raises
+    ------
+    DomainError
+        If it is no such pair.
+    """
+    network = read_network(choice)
+    parts = [p for p in getattr(network, "items", ()) if isinstance(p, Part)]
+    if [p.ref for p in parts] not in (["R1", "RS1"], ["RS1", "R1"]):
+        msg = f"“{choice[:60]}” is no resistor beside a sensor: write R1=12k + @OUT + RS1=27k"
+        raise DomainError(msg, field="choice")
+    lower = parts[1].ref == "RS1"
+    ohms = next(p.ohms for p in parts if p.ref == "R1")
+    return leg_of(brief.need(1), ohms, "lower" if lower else "upper")
+
+
+def as_network(brief: SensorBrief, leg: SensorLeg) -> dict[str, str]:
+    """Return the brief of the network that a sensor with its resistor is, at its first point.
+
+    Parameters
+    ----------
+    brief : SensorBrief
+    leg : SensorLeg
+    """
+    stated = {
+        "network": write_network(leg.network),
+        "supply_v": write(brief.supply_volts, VOLT, 9, trim=True),
+        "own": f"R1 {write(brief.tolerance, FRACTION, 4, trim=True)}",
+        "rating": brief.family.name,
+    }
+    if brief.load is not None:
+        stated["loads"] = f"OUT {load_text(brief.load)}"
+    return stated
 
 
 def gates_of_leg(brief: SensorBrief, leg: SensorLeg) -> tuple[SensorGate, ...]:

@@ -46,6 +46,7 @@ TOKEN_NAMES: Final[dict[str, frozenset[str]]] = {
         "wanted", "stiff", "feeds_v", "tolerance", "tcr", "drift", "rating", "stress",
         "tracking", "own", "low_c", "high_c",
     )),
+    "board": frozenset(("needs",)),
     "sensor": frozenset((
         "supply_v", "sensor", "position", "aim", "window", "bend", "load", "sensor_w",
         "values", "min_ohm", "max_ohm", "tolerance", "rating", "stress",

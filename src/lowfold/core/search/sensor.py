@@ -18,7 +18,15 @@ from lowfold.core.errors import DomainError, TooLargeError
 from lowfold.core.network.tree import Chain, Element, Part, Tap
 from lowfold.core.parts.pool import Pool
 
-__all__ = ["Position", "SensorFound", "SensorLeg", "SensorNeed", "rule_ohms", "search_sensor"]
+__all__ = [
+    "Position",
+    "SensorFound",
+    "SensorLeg",
+    "SensorNeed",
+    "leg_of",
+    "rule_ohms",
+    "search_sensor",
+]
 
 FloatArray = npt.NDArray[np.float64]
 Position = Literal["lower", "upper"]
@@ -44,6 +52,15 @@ class SensorNeed:
     tolerance: float = 0.01  #: of the resistor alone, a fraction
     max_sensor_watts: float | None = None  #: nominal, at the worst of the points
     limit: int = 20
+    #: What each point stands for, one way; None where they are equally spaced.
+    at: tuple[float, ...] | None = None
+
+    @property
+    def shares(self) -> FloatArray:
+        """Return where each point lies between first and last, as shares."""
+        at = np.array(self.at) if self.at else np.arange(len(self.sensor_ohms), dtype=float)
+        found: FloatArray = (at - at[0]) / (at[-1] - at[0])
+        return found
 
     def __post_init__(self) -> None:
         if not FEWEST <= len(self.sensor_ohms) <= MOST:
@@ -98,10 +115,10 @@ def _outputs(
     return found
 
 
-def _bent(outputs: FloatArray) -> tuple[FloatArray, FloatArray]:
+def _bent(outputs: FloatArray, places: FloatArray) -> tuple[FloatArray, FloatArray]:
     """Return swing, V, and the largest distance from the straight line as a share of it, (n,)."""
     first, last = outputs[:, :1], outputs[:, -1:]
-    share = np.linspace(0, 1, outputs.shape[1])[None, :]
+    share = places[None, :]
     away = np.abs(outputs - (first + share * (last - first))).max(axis=1)
     swing = np.abs(last - first)[:, 0]
     # Ends that are apart by a double's last places alone have no line between them
@@ -137,7 +154,7 @@ def search_sensor(need: SensorNeed) -> SensorFound:
         if position == "upper":
             across[place == k] = need.supply_volts - across[place == k]
     watts = (across**2 / np.array(need.sensor_ohms)).max(axis=1)
-    swing, bent = _bent(outputs)
+    swing, bent = _bent(outputs, need.shares)
     most = math.inf if need.max_sensor_watts is None else need.max_sensor_watts
     cool = watts <= most * (1 + ROUNDING)
     inside = _inside(need, outputs)
@@ -154,6 +171,23 @@ def search_sensor(need: SensorNeed) -> SensorFound:
         _leg(need, float(values[k]), need.positions[place[k]], float(watts[k])) for k in order
     )
     return SensorFound(legs, searched, None)
+
+
+def leg_of(need: SensorNeed, ohms: float, position: Position) -> SensorLeg:
+    """Return one resistor beside the sensor, whether it is of the pool or not.
+
+    Parameters
+    ----------
+    need : SensorNeed
+    ohms : float
+        Ω.
+    position : str
+        Of the sensor.
+    """
+    across = _outputs(need, np.array([ohms]), position)[0]
+    if position == "upper":
+        across = need.supply_volts - across
+    return _leg(need, ohms, position, float((across**2 / np.array(need.sensor_ohms)).max()))
 
 
 def _alike(shares: FloatArray) -> FloatArray:
@@ -197,7 +231,7 @@ def _leg(need: SensorNeed, ohms: float, position: Position, watts: float) -> Sen
     # The tap goes one way with the resistor and the load, so that their ends are the output's
     three = np.array([ohms, ohms * (1 - need.tolerance), ohms * (1 + need.tolerance)])
     outputs = _outputs(need, three, position)
-    swing, bent = _bent(outputs[:1])
+    swing, bent = _bent(outputs[:1], need.shares)
     ends = [_outputs(need, three, position, end) for end in need.load_ends or ()]
     every = np.concatenate([outputs, *ends])
     sensor, resistor = Part(need.sensor_ohms[0], "RS1"), Part(ohms, "R1")

@@ -67,7 +67,7 @@ def set_beside(one: Choice, two: Choice, unit: Kind) -> Beside:
         )
     if one.output_ohms is not None and two.output_ohms is not None:
         seen = (one.output_ohms, two.output_ohms)
-        lines.append(_line("seen as", *seen, lambda v: write(v, OHM, 3), less="stiffer"))
+        lines.append(_line("output resistance", *seen, lambda v: write(v, OHM, 3), less="stiffer"))
     lines += _gates(one, two)
     lines += [
         _line("parts", len(one.values), len(two.values), str, less="fewer parts"),

@@ -13,16 +13,22 @@ from lowfold.core.needs.gate import Gate
 from lowfold.core.needs.gate_words import OVER_IN_TIMES, times
 from lowfold.core.needs.kinds import KINDS
 from lowfold.core.needs.network import StatedNetwork, read_stated
+from lowfold.core.needs.sensor import gates_of_leg, leg_chosen, read_sensor, verdict_of
 from lowfold.core.needs.tokens import TokenReading
 from lowfold.core.parts.families import Family
+from lowfold.core.parts.stock import DrawerLine
+from lowfold.core.search.sensor import search_sensor
 from lowfold.core.solving.solution import solve
+from lowfold.core.values.counting import counted
 from lowfold.core.values.quantities import AMPERE, OHM, VOLT, WATT, write
 from lowfold.core.workbench.sheet import Sheet
 
 __all__ = [
     "Standing",
+    "board_standing",
     "governing_words",
     "network_standing",
+    "sensor_standing",
     "standing",
     "standing_of",
     "weighed_or_why",
@@ -123,6 +129,58 @@ def network_standing(texts: Mapping[str, str], families: tuple[Family, ...] = ()
     """
     readings, stated = read_stated(texts, families)
     return standing_of(readings, stated, *weighed_or_why(stated))
+
+
+def sensor_standing(
+    texts: Mapping[str, str], choice: str | None, drawer: tuple[DrawerLine, ...] = ()
+) -> Standing:
+    """Say in one line how a sensor's resistor stands: the one chosen, else the first found.
+
+    Parameters
+    ----------
+    texts : Mapping[str, str]
+        Token to text as typed; one that is not given has its default.
+    choice : str or None
+        As `R1=12k + @OUT + RS1=27k`.
+    drawer : tuple of DrawerLine
+        The user's own stock.
+    """
+    readings, brief = read_sensor(texts, drawer)
+    if brief is None:
+        wrong = next(r.label for r in readings.values() if not r.ok)
+        return Standing(None, f"not understood: {wrong}", "", "")
+    need = f"{counted(len(brief.points), 'point')}, {readings['aim'].shown}"
+    try:
+        found = search_sensor(brief.need(1)) if not choice else None
+        legs = found.legs if found else (leg_chosen(brief, choice or ""),)
+    except LowfoldError as error:
+        return Standing(None, error.message, need, "")
+    if not legs:
+        return Standing(Verdict.FAIL, (found.reason if found else "") or "", need, "")
+    gates = gates_of_leg(brief, legs[0])
+    verdict = verdict_of(gates)
+    worst = next((g for g in gates if g.verdict == verdict), gates[0])
+    words = worst.note or f"{worst.name} {write(worst.figure, worst.kind, 3)} {worst.of}"
+    figure = write(legs[0].ohms, OHM, 4, trim=True)
+    return Standing(verdict, words, need, figure, {g.name: g.verdict for g in gates})
+
+
+def board_standing(texts: Mapping[str, str]) -> Standing:
+    """Say in one line what a board of needs is; each need stands for itself once it is a design.
+
+    Parameters
+    ----------
+    texts : Mapping[str, str]
+        `needs`: a need a line.
+    """
+    lines = [line.strip() for line in texts.get("needs", "").splitlines() if line.strip()]
+    first = lines[0] if lines else ""
+    return Standing(
+        None,
+        f"{counted(len(lines), 'need')}, chosen and judged on its page",
+        f"{first[:60]}…" if len(first) > 61 else first,
+        "",
+    )
 
 
 def weighed_or_why(stated: StatedNetwork | None) -> tuple[Judged | None, str]:
