@@ -189,8 +189,11 @@ def test_a_choice_is_folded_from_its_sheet(page: Page) -> None:
     expect(page.get_by_role("group", name="Schematic")).to_contain_text("3.018 V")
     page.get_by_role("button", name="R2 ∥ L1").click()
     expect(page.get_by_text("R2 and L1 have both ends in common")).to_be_visible()
+    # Looked at, it is kept nowhere; changed, it is a design
+    page.get_by_label("Name of the design").fill("Battery sense, as a network")
+    kept(page)
     page.get_by_role("link", name="lowfold").click()
-    row = design_row(page, "Battery sense, folded")
+    row = design_row(page, "Battery sense, as a network")
     expect(row).to_contain_text("spread uses 81 % of the window")
 
 
@@ -226,7 +229,7 @@ BRIDGE = "R1 in a 1k2\nR2 in b 1k8\nR3 a b 3k3\nR4 a 0 1k\nR5 b 0 1k7"
 
 #: Writing that lies on other writing, or on a part, by more than its own box's margin.
 OVERLAPS = """() => {
-  const svg = document.querySelector("svg[aria-label=Schematic]");
+  const svg = document.querySelector("svg[aria-label^=Schematic]");
   const scale = svg.getScreenCTM().a;
   const texts = [...svg.querySelectorAll("text")].map((t) => [t.textContent.trim(), t]);
   const parts = [...svg.querySelectorAll("rect")].map((r) => ["a part", r]);
@@ -271,7 +274,7 @@ def test_the_first_and_the_last_step_stay_in_sight_of_many(page: Page) -> None:
 
 def test_a_drawing_is_looked_at_near_by_wheel_keys_and_buttons(page: Page) -> None:
     open_network(page)
-    drawing = page.locator("svg[aria-label=Schematic]")
+    drawing = page.locator("svg[aria-label^=Schematic]")
     whole = drawing.get_attribute("viewBox")
     page.keyboard.press("z")
     near = drawing.get_attribute("viewBox")

@@ -131,12 +131,12 @@ def test_a_hand_over_is_taken_in_elsewhere_and_is_equal(
     open_record(page, "Loop receiver")
     where = int(re.findall(r"designs/(\d+)", page.url)[0])
     with page.expect_download() as got:
-        page.get_by_role("button", name="File").click()
+        page.get_by_role("button", name="JSON").click()
     file = got.value.path()
     assert got.value.suggested_filename == "loop-receiver.lowfold.json"
     other = page.context.new_page()
     other.goto(f"{elsewhere.url}/")
-    other.get_by_label("Hand-over file").set_input_files(
+    other.get_by_label("File to import").set_input_files(
         {"name": "a.json", "mimeType": "application/json", "buffer": file.read_bytes()}
     )
     expect(other.get_by_text("Taken in: “Loop receiver”.")).to_be_visible()
@@ -151,7 +151,7 @@ def test_a_hand_over_is_taken_in_elsewhere_and_is_equal(
         for d in json.loads(file.read_bytes())["designs"]
     ]
     with page.expect_download() as got:
-        page.get_by_role("button", name="Paper").click()
+        page.get_by_role("button", name="PDF").click()
     paper = pypdfium2.PdfDocument(got.value.path())
     assert here[0]["digest"] in paper[0].get_textpage().get_text_bounded()
     other.close()
@@ -160,7 +160,7 @@ def test_a_hand_over_is_taken_in_elsewhere_and_is_equal(
 def test_a_broken_file_is_told_and_nothing_taken(page: Page) -> None:
     design_row(page, "Battery sense").wait_for()
     rows = page.locator("[data-place]").count()
-    page.get_by_label("Hand-over file").set_input_files(
+    page.get_by_label("File to import").set_input_files(
         {"name": "b.json", "mimeType": "application/json", "buffer": b'{"format": "lowfold/9"}'}
     )
     expect(page.get_by_role("alert")).to_contain_text("Nothing of b.json is taken in: this file is")

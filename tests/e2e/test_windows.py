@@ -148,7 +148,11 @@ def test_a_design_holds_in_every_window(page: Page, demo: Server, need: str) -> 
     page.goto(at)
     drawn(page, need)
     holds(page)
+    # Low and high windows; 1280 × 800 at 200 % is 640 × 400; the other theme
     holds(page, (1280,), 600)
+    holds(page, (640,), 400)
+    page.get_by_role("button", name="Change to").click()
+    holds(page, (1280,), 1080)
     for place in ("bench", "record"):
         page.goto(f"{at}/{place}")
         page.wait_for_selector("[data-reading], [data-record=line], .p-8 a")
@@ -197,7 +201,8 @@ TOO_NARROW = """(least) => {
   const every = "button, select, summary, a, input, textarea, [role=option], [role=button]";
   const within = document.querySelector(least > 24 ? ".at-bench" : "body");
   return [...within.querySelectorAll(every)].filter((of) => {
-    if (of.closest("svg, p, h2, .sr-only, .modal-backdrop") || !of.checkVisibility()) return false;
+    if (of.closest("svg, p, h2, .sr-only, .modal-backdrop") || !of.checkVisibility({visibilityProperty: true}))
+      return false;
     const box = (of.closest("label") ?? of).getBoundingClientRect();
     if (!box.width) return false;
     return box.height < least - 0.5 || box.width < 23.5;

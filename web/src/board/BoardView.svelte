@@ -93,7 +93,7 @@
         <Notice tone="done">{board.said} <a class="underline" href="#/">Designs</a></Notice>
       {/if}
       <div class="board grid min-h-0 flex-1 gap-5">
-        <div class="flex min-h-0 flex-col">
+        <div class="lines kept-high flex min-h-0 flex-col overflow-y-auto">
           <label class="label-small" for="needs">{counted(board.count, "need")}</label>
           <textarea
             id="needs"
@@ -231,7 +231,12 @@
   @media (max-width: 1000px) {
     .board {
       grid-template-columns: minmax(0, 1fr);
-      grid-template-rows: 18rem minmax(0, 1fr);
+      grid-template-rows: auto minmax(12rem, 1fr);
+      overflow-y: auto;
+    }
+    .lines {
+      min-height: auto;
+      overflow-y: visible;
     }
   }
 </style>

@@ -37,30 +37,30 @@
   <summary class="hover:text-copper text-soft cursor-pointer list-none whitespace-nowrap"
     >export ▾</summary
   >
-  <div
-    class="dropdown-content bg-leaf border-crease z-10 mt-1 flex w-72 flex-col gap-1 rounded-box border p-3 max-sm:right-0"
-  >
-    {#if copied}
-      <button type="button" class="btn btn-sm justify-start" onclick={copy}
-        >Copy <kbd class="kbd kbd-xs">Ctrl C</kbd></button
+  {#if opened}<div
+      class="dropdown-content bg-leaf border-crease z-10 mt-1 flex w-72 flex-col gap-1 rounded-box border p-3 max-sm:right-0"
+    >
+      {#if copied}
+        <button type="button" class="btn btn-sm justify-start" onclick={copy}
+          >Copy <kbd class="kbd kbd-xs">Ctrl C</kbd></button
+        >
+        <p class="text-soft text-note leading-snug">
+          The choice with its figures: text, and a table where a spreadsheet takes it.
+        </p>
+      {/if}
+      <button type="button" class="btn btn-sm justify-start" onclick={paper}>PDF</button>
+      {#if undecided}
+        <p class="border-marginal border-l-2 pl-2 text-note leading-snug">
+          No choice is pinned: the PDF shows the need and says that nothing is decided.
+        </p>
+      {/if}
+      <button type="button" class="btn btn-sm justify-start" onclick={() => window.print()}
+        >Print <kbd class="kbd kbd-xs">Ctrl P</kbd></button
       >
-      <p class="text-soft text-note leading-snug">
-        The choice with its figures: text, and a table where a spreadsheet takes it.
-      </p>
-    {/if}
-    <button type="button" class="btn btn-sm justify-start" onclick={paper}>PDF</button>
-    {#if undecided}
-      <p class="border-marginal border-l-2 pl-2 text-note leading-snug">
-        No choice is pinned: the PDF shows the need and says that nothing is decided.
-      </p>
-    {/if}
-    <button type="button" class="btn btn-sm justify-start" onclick={() => window.print()}
-      >Print <kbd class="kbd kbd-xs">Ctrl P</kbd></button
-    >
-    <a
-      class="text-copper text-note underline underline-offset-4"
-      href="#/designs/{design.id}/record">JSON, CSV, Markdown, SVG: beside its record</a
-    >
-    <p class="text-note" role="status">{said}</p>
-  </div>
+      <a
+        class="text-copper text-note underline underline-offset-4"
+        href="#/designs/{design.id}/record">JSON, CSV, Markdown, SVG: beside its record</a
+      >
+      <p class="text-note" role="status">{said}</p>
+    </div>{/if}
 </details>

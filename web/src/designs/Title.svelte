@@ -30,7 +30,7 @@
 >
 
 <div
-  class="border-crease flex min-h-12 shrink-0 items-center gap-x-4 border-b px-5 max-sm:flex-wrap max-sm:px-3 max-sm:py-1"
+  class="border-crease flex min-h-12 shrink-0 items-center gap-x-4 border-b px-5 max-[760px]:flex-wrap max-[760px]:py-1 max-sm:px-3"
 >
   <h1 class="sr-only">{design.name || "Untitled"}</h1>
   <input
@@ -71,7 +71,11 @@
       onclick={() => design.undo(true)}>↷</button
     >
   </span>
-  <div class="shrink-[99] truncate max-sm:w-full sm:ml-auto sm:min-w-24" aria-live="polite" {title}>
+  <div
+    class="shrink-[99] truncate max-[760px]:w-full min-[761px]:ml-auto min-[761px]:min-w-24"
+    aria-live="polite"
+    {title}
+  >
     {#if design.trouble}<span class="text-fail">✕ {design.trouble}</span>
     {:else}{@render children()}{/if}
   </div>

@@ -12,6 +12,13 @@
   };
   let { view, whole, label, children }: Props = $props();
 
+  /** What a drag does, without one. */
+  const WAYS = [
+    ["←", "To the left (Shift ←)", -0.2, 0],
+    ["↑", "Up (Shift ↑)", 0, -0.2],
+    ["↓", "Down (Shift ↓)", 0, 0.2],
+    ["→", "To the right (Shift →)", 0.2, 0],
+  ] as const;
   let svg = $state<SVGSVGElement>();
   let width = $state(0);
   let height = $state(0);
@@ -54,6 +61,16 @@
     {@render children()}
   </svg>
   <div class="off-paper text-soft absolute right-0 bottom-0 flex gap-1 text-note">
+    {#if view.near}
+      {#each WAYS as [sign, words, right, down] (sign)}
+        <button
+          type="button"
+          class="hover:text-copper bg-base-100/80 cursor-pointer"
+          aria-label={words}
+          onclick={() => view.move(right, down)}>{sign}</button
+        >
+      {/each}
+    {/if}
     <button
       type="button"
       class="hover:text-copper bg-base-100/80 cursor-pointer px-1.5"

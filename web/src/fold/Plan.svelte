@@ -139,9 +139,10 @@
           class={hot ? "fill-copper" : "fill-ink"}
         >
           {p.name}
-          {#if writing.much !== "names"}<tspan font-weight="600">{text(row.resistance)}</tspan>{/if}
+          {#if writing.much !== "names"}<tspan font-weight="600">{`${text(row.resistance)} `}</tspan
+            >{/if}
           {#each said as line, i (i)}
-            <tspan x={p.x + at.x} dy="15" font-size="12" class="fill-soft">{line}</tspan>
+            <tspan x={p.x + at.x} dy="15" font-size="12" class="fill-soft">{`${line} `}</tspan>
           {/each}
         </text>
       {:else}

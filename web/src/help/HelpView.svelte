@@ -22,7 +22,7 @@
       "Build and measure",
       [
         "The bench says where the leads go, on which range, and what the meter should show. Type what it reads, with its unit. The first reading far out ends the round; then what may be wrong stands there with its probability, and which point tells most.",
-        "Measure ohms with the power off. Above 50 V, or where the supply can deliver a dangerous current, follow the local code and let a qualified person do it.",
+        "Measure ohms with the power off. Above 60 V DC or 30 V AC rms, and on anything tied to the mains, contact can injure or kill: follow the local code and have licensed practice do it.",
       ],
     ],
     [

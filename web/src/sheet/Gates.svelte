@@ -28,7 +28,7 @@
 <section class="min-h-0 overflow-y-auto {stale ? 'saturate-0' : ''}" aria-label="Gates">
   {#if gates}
     {#each gates as gate (gate.name)}
-      <article class="border-crease border-b px-5 py-2" aria-labelledby="gate-{gate.name}">
+      <article class="border-crease border-b px-5 py-1.5" aria-labelledby="gate-{gate.name}">
         <div class="flex items-baseline justify-between">
           <h2 id="gate-{gate.name}" class="font-semibold">
             <button
@@ -72,7 +72,7 @@
         {/each}
       </article>
     {/each}
-    <article class="border-crease border-b px-5 py-2" aria-labelledby="gate-build">
+    <article class="border-crease border-b px-5 py-1.5" aria-labelledby="gate-build">
       <div class="flex items-baseline justify-between">
         <h2 id="gate-build" class="font-semibold">
           <a

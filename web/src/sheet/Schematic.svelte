@@ -102,9 +102,10 @@
           class="fill-ink"
         >
           {row.name.replace("load ", dense ? "" : "load ")}
-          {#if writing.much !== "names"}<tspan font-weight="600">{text(row.resistance)}</tspan>{/if}
+          {#if writing.much !== "names"}<tspan font-weight="600">{`${text(row.resistance)} `}</tspan
+            >{/if}
           {#each lines(row) as line, i (i)}
-            <tspan x={p.x + 15} dy="15" font-size="12" class="fill-soft">{line}</tspan>
+            <tspan x={p.x + 15} dy="15" font-size="12" class="fill-soft">{`${line} `}</tspan>
           {/each}
         </text>
       {/if}
