@@ -58,7 +58,7 @@ def take(playwright: Playwright, server: Server) -> None:
     settle(page)
     page.screenshot(path=OUT / "need.png")
     page.keyboard.press("Escape")
-    page.get_by_role("button", name="Change to daylight").click()
+    page.get_by_role("button", name="Change to light").click()
     open_design(page, server, "Solar sense")
     page.get_by_role("listbox").focus()
     page.keyboard.press("Home")
@@ -108,6 +108,7 @@ def take_others(page: Page, server: Server) -> None:
 def take_needs(page: Page, server: Server) -> None:
     """Take the pictures of a whole board, and of a resistor beside a sensor."""
     page.goto(f"{server.url}/#/new/board")
+    page.get_by_role("button", name="take an example").click()
     lines = page.locator("#needs").input_value()
     page.locator("#needs").fill(
         f"{lines}\nModem: 12 V into a modem\nStrobe: 12 V to 3.3 V within 1 %"
@@ -168,7 +169,7 @@ def take_bench(page: Page, server: Server) -> None:
     page.locator("[data-course]").scroll_into_view_if_needed()
     settle(page)
     page.screenshot(path=OUT / "bench-fault.png")
-    page.get_by_role("button", name="Change to daylight").click()
+    page.get_by_role("button", name="Change to light").click()
     page.goto(f"{server.url}/#/reference")
     page.get_by_role("tab", name="Bands and codes").click()
     page.locator("[data-measured]").fill("1k02")

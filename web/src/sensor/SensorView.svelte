@@ -233,7 +233,7 @@
           </article>
         {/each}
         {#if shown}
-          <p class="flex gap-2 px-5 pt-2">
+          <p class="flex flex-wrap gap-2 px-5 pt-2">
             <button
               type="button"
               class="btn btn-sm"
