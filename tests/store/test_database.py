@@ -11,11 +11,11 @@ from pathlib import Path
 import httpx2
 import pytest
 from PIL import Image
-from sqlalchemy import inspect
+from sqlalchemy import inspect, select
 
 import lowfold
 from lowfold.store.database import NEWEST, Database, DatabaseTooNew
-from lowfold.store.models import Base
+from lowfold.store.models import Base, DesignRow
 from tests.conftest import Server, at_version
 
 BUOY = {
@@ -50,6 +50,53 @@ def test_a_database_of_any_earlier_version_is_brought_up_to_date(tmp_path: Path)
         assert set(Base.metadata.tables) <= tables
         earlier.close()
     assert steps[-1].stem[:4] == NEWEST
+
+
+#: A design as versions before kept it: its standing not worked out, kept as the JSON null, known.
+STANDINGS = {1: None, 2: "null", 3: '{"verdict": "pass", "words": "", "need": "", "figure": ""}'}
+
+
+def lived_in(path: Path) -> None:
+    """Put designs and a record into a database of an earlier version, by its own columns."""
+    now = "2026-11-20T10:00:00Z"
+    given = {
+        "name": "Bilge sense", "kind": "divider", "brief": '{"supply_v": "14.4 V", "target_v": 3}',
+        "prefer": "nearest", "choice": None, "why": "as agreed", "revision": 4,
+        "created": now, "updated": now, "tags": "[]",
+    }  # fmt: skip
+    with sqlite3.connect(path) as plain:
+        there = {row[1] for row in plain.execute("PRAGMA table_info(design)")}
+        for number, standing in STANDINGS.items():
+            row = {"id": number, "standing": standing, **given}
+            row = {name: value for name, value in row.items() if name in there}
+            plain.execute(
+                f"INSERT INTO design ({', '.join(row)}) VALUES ({', '.join('?' * len(row))})",
+                tuple(row.values()),
+            )
+        if plain.execute("SELECT 1 FROM sqlite_master WHERE name = 'record'").fetchone():
+            plain.execute(
+                "INSERT INTO record (design_id, at, kind, text, facts) VALUES (2, ?, ?, ?, '{}')",
+                (now, "note", "seen on the bench"),
+            )
+    plain.close()
+
+
+def test_a_lived_in_database_of_any_earlier_version_opens_with_all_of_it(tmp_path: Path) -> None:
+    steps = sorted((Path(lowfold.__file__).parent / "store/migrations/versions").glob("0*.py"))
+    for step in steps:
+        path = tmp_path / step.stem / "lowfold.db"
+        path.parent.mkdir()
+        at_version(path, step.stem[:4])
+        lived_in(path)
+        earlier = Database(path)
+        earlier.migrate()
+        with earlier.writing() as session:
+            kept = {row.id: row for row in session.scalars(select(DesignRow))}
+        assert {n: (r.name, r.why, r.revision) for n, r in kept.items()} == dict.fromkeys(
+            STANDINGS, ("Bilge sense", "as agreed", 4)
+        )
+        assert kept[1].brief == {"supply_v": "14.4 V", "target_v": 3}
+        earlier.close()
 
 
 def test_write_ahead_log_full_sync_and_foreign_keys_are_on(tmp_path: Path) -> None:

@@ -75,8 +75,10 @@ def _note_what_there_is() -> None:
         brief = [str(v) for v in (row.brief or {}).values()]
         said = " ".join([row.name, row.kind, *brief, row.choice or "", row.why])
         _found(connection, row.id << 20, said)
-        if row.standing:
-            verdict = json.loads(row.standing).get("verdict")
+        # A standing not worked out yet was kept as the JSON null, too
+        standing = json.loads(row.standing or "null")
+        if isinstance(standing, dict):
+            verdict = standing.get("verdict")
             connection.execute(
                 sa.text("UPDATE design SET verdict = :v WHERE id = :i"), {"v": verdict, "i": row.id}
             )
