@@ -419,3 +419,13 @@ def test_the_page_goes_packed_and_is_kept_for_good(client: TestClient) -> None:
         assert answer.headers["content-encoding"] == "gzip"
         assert "immutable" in answer.headers["cache-control"]
     assert "content-encoding" not in client.get("/api/health").headers
+
+
+def test_what_cannot_be_found_finds_nothing_and_what_is_no_json_is_told(
+    client: TestClient,
+) -> None:
+    assert client.post("/api/designs", json={"name": "a b", "kind": "divider"}).status_code == 201
+    assert client.get("/api/designs?q=a%00b").json() == []
+    plain = {"content-type": "text/plain"}
+    refused = client.post("/api/designs", content=b'{"kind": "divider"}', headers=plain)
+    assert (refused.status_code, "send application/json" in refused.text) == (415, True)

@@ -128,11 +128,22 @@ def field_error(error: Mapping[str, Any]) -> FieldError:
     return FieldError(field=".".join(path) or "body", message=message)
 
 
+def _other_kind(request: Request) -> str:
+    """Say that a body is no JSON by its own words; empty where it says that it is."""
+    kind = request.headers.get("content-type", "application/json").split(";")[0].strip()
+    if kind == "application/json" or kind.endswith("+json"):
+        return ""
+    return f"a body of “{kind[:60]}” is not understood here: send application/json"
+
+
 def install(app: FastAPI) -> None:
     """Map every kind of error to a problem, in one place."""
 
     @app.exception_handler(RequestValidationError)
     def _bad_request(request: Request, exc: RequestValidationError) -> JSONResponse:
+        other = _other_kind(request)
+        if other and any(e["loc"] == ("body",) for e in exc.errors()):
+            return problem_response(415, other)
         errors = [field_error(e) for e in exc.errors()[:20]]
         first = errors[0]
         return problem_response(422, f"{first.field}: {first.message}", errors)

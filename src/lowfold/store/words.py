@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Final
 
-from sqlalchemy import ColumnElement, Integer, column, select, table, text
+from sqlalchemy import ColumnElement, Integer, column, false, select, table, text
 from sqlalchemy.orm import Session
 
 from lowfold.store.models import DesignRow
@@ -87,6 +87,8 @@ def have_words(words: str) -> list[ColumnElement[bool]]:
     for word in words.split():
         if not any(c.isalnum() for c in word):
             continue
+        if "\0" in word:  # no text that is kept has one, and a question of the index ends there
+            return [false()]
         quoted = word.replace('"', '""')
         places = select(PLACE.op(">>")(SHIFT)).select_from(WORDS)
         match = column(WORDS.name).op("MATCH")(f'"{quoted}"*')
