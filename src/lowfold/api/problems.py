@@ -136,17 +136,21 @@ def _other_kind(request: Request) -> str:
     return f"a body of “{kind[:60]}” is not understood here: send application/json"
 
 
+def _not_valid(request: Request, exc: RequestValidationError) -> JSONResponse:
+    other = _other_kind(request)
+    if other and any(e["loc"] == ("body",) for e in exc.errors()):
+        return problem_response(415, other)
+    errors = [field_error(e) for e in exc.errors()[:20]]
+    first = errors[0]
+    return problem_response(422, f"{first.field}: {first.message}", errors)
+
+
 def install(app: FastAPI) -> None:
     """Map every kind of error to a problem, in one place."""
 
     @app.exception_handler(RequestValidationError)
     def _bad_request(request: Request, exc: RequestValidationError) -> JSONResponse:
-        other = _other_kind(request)
-        if other and any(e["loc"] == ("body",) for e in exc.errors()):
-            return problem_response(415, other)
-        errors = [field_error(e) for e in exc.errors()[:20]]
-        first = errors[0]
-        return problem_response(422, f"{first.field}: {first.message}", errors)
+        return _not_valid(request, exc)
 
     @app.exception_handler(LowfoldError)
     def _refused(request: Request, exc: LowfoldError) -> JSONResponse:
