@@ -115,7 +115,7 @@
     </p>
   {/if}
   {#if answer && sheet.understood?.scale}
-    <div class="off-paper text-soft mt-1 flex items-center gap-1 text-note">
+    <div class="off-paper text-soft mt-1 flex flex-wrap items-center gap-1 text-note">
       <label class="sr-only" for="order">Order</label>
       <select id="order" class="quiet" bind:value={sheet.order}>
         {#each orders as order (order)}<option value={order}>{ORDER_WORDS[order]}</option>{/each}
@@ -135,6 +135,31 @@
           >{sheet.shown.pinned ? "let go" : "pin"}
           <kbd class="kbd kbd-xs max-sm:hidden">Enter</kbd></button
         >
+        <button
+          type="button"
+          class="btn btn-xs"
+          aria-pressed={sheet.held !== null}
+          aria-keyshortcuts="b"
+          onclick={() => sheet.hold()}
+          >{sheet.held === null ? "set beside" : "alone again"}
+          <kbd class="kbd kbd-xs max-sm:hidden">b</kbd></button
+        >
+        {#if sheet.shown.decades.length > 0}
+          <button
+            type="button"
+            class="btn btn-xs btn-ghost"
+            aria-label="The same ratio a decade down (←)"
+            disabled={!sheet.shown.before}
+            onclick={() => sheet.decade(-1)}>÷ 10</button
+          >
+          <button
+            type="button"
+            class="btn btn-xs btn-ghost"
+            aria-label="The same ratio a decade up (→)"
+            disabled={!sheet.shown.after}
+            onclick={() => sheet.decade(1)}>× 10</button
+          >
+        {/if}
       {/if}
       {#if answer.trades}
         <button

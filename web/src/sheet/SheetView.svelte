@@ -142,6 +142,7 @@
       border-bottom: 1px solid var(--color-crease);
     }
     .middle {
+      grid-template-rows: minmax(0, 1fr) minmax(236px, 34%);
       border-inline-start-width: 0;
     }
   }
