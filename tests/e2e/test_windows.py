@@ -188,7 +188,7 @@ def test_every_other_view_holds_in_every_window(page: Page, demo: Server, view: 
     holds(page)
 
 
-def test_what_is_opened_from_anywhere_holds_in_every_window(page: Page, demo: Server) -> None:
+def test_what_is_opened_from_anywhere_holds_in_every_window(page: Page) -> None:
     page.keyboard.press("Alt+n")
     page.wait_for_selector("dialog[open]")
     page.keyboard.type("14.4 V to 3.3 V and 1.2 V within 2 %, load 47 k")
