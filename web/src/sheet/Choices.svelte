@@ -148,14 +148,14 @@
           <button
             type="button"
             class="btn btn-xs btn-ghost"
-            aria-label="The same ratio a decade down (←)"
+            aria-label="÷ 10: the same ratio a decade down (←)"
             disabled={!sheet.shown.before}
             onclick={() => sheet.decade(-1)}>÷ 10</button
           >
           <button
             type="button"
             class="btn btn-xs btn-ghost"
-            aria-label="The same ratio a decade up (→)"
+            aria-label="× 10: the same ratio a decade up (→)"
             disabled={!sheet.shown.after}
             onclick={() => sheet.decade(1)}>× 10</button
           >
