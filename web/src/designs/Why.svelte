@@ -5,7 +5,7 @@
   let { design, label }: Props = $props();
 </script>
 
-<div class="mt-4 flex items-baseline justify-between gap-2">
+<div class="mt-3 flex items-baseline justify-between gap-2">
   <label class="label-small" for="why">{label}</label>
   <button
     type="button"

@@ -57,7 +57,7 @@
   </Sentence>
 
   {#if (sheet.answer?.preferences.length ?? 0) > 1}
-    <h2 class="rest label-small mt-4" id="prefer-title">Choose for</h2>
+    <h2 class="rest label-small mt-3" id="prefer-title">Choose for</h2>
     <div class="rest mt-1.5 flex flex-wrap gap-2" role="radiogroup" aria-labelledby="prefer-title">
       {#each sheet.answer?.preferences ?? [] as option (option)}
         {@const on = (sheet.answer?.prefer ?? sheet.prefer) === option}
@@ -75,7 +75,7 @@
 
   <div class="rest contents"><Why design={sheet} label="Why this one" /></div>
 
-  <p class="rest off-paper text-soft mt-auto pt-3 text-note leading-7">
+  <p class="rest off-paper text-soft mt-auto pt-1 text-note leading-6">
     <kbd class="kbd kbd-xs">Tab</kbd> figure · <kbd class="kbd kbd-xs">↑</kbd>
     <kbd class="kbd kbd-xs">↓</kbd> choices · <kbd class="kbd kbd-xs">Enter</kbd> pin
   </p>

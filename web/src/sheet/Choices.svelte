@@ -147,14 +147,14 @@
         {#if sheet.shown.decades.length > 0}
           <button
             type="button"
-            class="btn btn-xs btn-ghost"
+            class="btn btn-xs"
             aria-label="÷ 10: the same ratio a decade down (←)"
             disabled={!sheet.shown.before}
             onclick={() => sheet.decade(-1)}>÷ 10</button
           >
           <button
             type="button"
-            class="btn btn-xs btn-ghost"
+            class="btn btn-xs"
             aria-label="× 10: the same ratio a decade up (→)"
             disabled={!sheet.shown.after}
             onclick={() => sheet.decade(1)}>× 10</button
