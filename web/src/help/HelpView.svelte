@@ -1,5 +1,6 @@
 <script lang="ts">
   /** How Lowfold is worked with, on one page; and one's own ways. */
+  import Listed from "./Listed.svelte";
   import { KEYS, WRITING } from "./lists";
   import Settings from "./Settings.svelte";
 
@@ -47,14 +48,7 @@
     <Settings />
     {#each [["Keys", KEYS], ["Notation", WRITING]] as const as [title, list] (title)}
       <h2 class="mt-6 font-serif text-read font-semibold">{title}</h2>
-      <dl
-        class="border-crease mt-1 grid grid-cols-[11rem_1fr] gap-y-1.5 border-t py-3 max-sm:grid-cols-[7rem_1fr]"
-      >
-        {#each list as [key, meaning] (meaning)}
-          <dt class="font-semibold">{key}</dt>
-          <dd class="text-soft">{meaning}</dd>
-        {/each}
-      </dl>
+      <Listed {list} />
     {/each}
     <p class="text-soft text-note">
       Results are design aids: the data sheet, the local code and a qualified person decide.
