@@ -20,8 +20,6 @@ import pytest
 from fastapi.testclient import TestClient
 
 from lowfold.api.app import create_app
-from lowfold.api.lanes import Lanes
-from lowfold.api.problems import Overloaded
 from lowfold.settings import Settings
 from lowfold.store.database import Database
 from tests.conftest import Server
@@ -184,16 +182,6 @@ def test_it_stops_within_seconds_with_requests_open(server: Server) -> None:
     half.close()
 
 
-def test_a_lane_that_is_full_says_when_to_come_back() -> None:
-    lanes = Lanes(1)
-    try:
-        lanes._workers["long"][0].waiting = 1000  # noqa: SLF001 as if so many were there
-        with pytest.raises(Overloaded):
-            asyncio.run(lanes.answer("/api/network/yield", b"{}", lambda: asyncio.sleep(60)))
-    finally:
-        lanes.close()
-
-
 def test_of_many_jobs_begun_at_once_two_run(serving: Server) -> None:
     ask = {"kind": "divider", "brief": SENSE["brief"], "choice": "R1=200k + @OUT + R2=56k"}
 
@@ -202,7 +190,7 @@ def test_of_many_jobs_begun_at_once_two_run(serving: Server) -> None:
 
     with concurrent.futures.ThreadPoolExecutor(8) as pool:
         begun = list(pool.map(begin, range(8)))
-    assert sorted(one.status_code for one in begun) == [202, 202, *[422] * 6]
+    assert sorted(one.status_code for one in begun) == [202, 202, *[503] * 6]
     for one in begun:
         if one.status_code == 202:
             httpx2.delete(f"{serving.url}/api/jobs/{one.json()['id']}")

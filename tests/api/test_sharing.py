@@ -65,7 +65,7 @@ def test_a_job_can_be_cancelled_and_too_many_are_refused(client: TestClient) -> 
     ids = [new(client, "10 V", f"{n}.1 V", within="9 %", values="E192") for n in range(1, 9)]
     jobs = [client.post("/api/designs/shared", json={"ids": ids}).json() for _ in range(2)]
     third = client.post("/api/designs/shared", json={"ids": ids})
-    assert third.status_code == 422
+    assert third.status_code == 503
     assert "under way already" in third.json()["detail"]
     for job in jobs:
         assert client.delete(f"/api/jobs/{job['id']}").json()["state"] == "cancelled"

@@ -25,11 +25,11 @@ from playwright.sync_api import (
     sync_playwright,
 )
 
-from lowfold.api.lanes import Lanes
-from lowfold.core.bench.workshop import Workshop
+from lowfold.api.computing import PRELOADED, prepare
 from lowfold.demo.designs import load_demo
 from lowfold.settings import Settings
 from lowfold.store.database import Database
+from lowfold.work.lanes import Lanes
 from tests.conftest import LentApp, Server
 
 BROWSER: dict[str, Any] = {
@@ -82,12 +82,6 @@ def browser() -> Iterator[Browser]:
 class WarmLanes(Lanes):
     """The workers of one run of the tests: warmed once, and lent to each server in turn."""
 
-    def stock_is(self, version: int, stock: Workshop) -> None:  # noqa: ARG002  # one server's own
-        """Take a server's stock, under a number of its own where it is another than the last."""
-        before, number = self.payload[1], self.version
-        super().stock_is(number, stock)
-        self.version += self.payload[1] != before
-
     def close(self) -> None:
         """Go on: a server ends, the workers do not."""
 
@@ -95,9 +89,9 @@ class WarmLanes(Lanes):
 @pytest.fixture(scope="session", autouse=True)
 def lanes() -> Iterator[None]:
     """Lend every server the same warm workers; it takes seconds to start any."""
-    lent = WarmLanes(workers=1)
+    lent = WarmLanes(1, prepare, PRELOADED)
     with pytest.MonkeyPatch.context() as patch:
-        patch.setattr("lowfold.api.app.Lanes", lambda _workers: lent)
+        patch.setattr("lowfold.api.app.Lanes", lambda *_: lent)
         gc.collect()
         gc.freeze()  # what is loaded stays, and is not looked through after every test
         yield

@@ -10,7 +10,7 @@ from typing import Any, Final, Literal
 from fastapi import FastAPI, Request
 from fastapi.responses import FileResponse, JSONResponse
 from fastapi.routing import APIRoute
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 from starlette.routing import Route
 
 import lowfold
@@ -30,13 +30,16 @@ from lowfold.api import (
     record,
     revisions,
 )
+from lowfold.api.computed import Computed, handler_of
+from lowfold.api.computing import PRELOADED, prepare
 from lowfold.api.guards import BodyLimit, LocalOnly, Packed, StrictHeaders
-from lowfold.api.lanes import Lanes, handler_of
 from lowfold.api.sessions import workshop
 from lowfold.api.standings import Standings
 from lowfold.settings import Settings
 from lowfold.store.database import Database
 from lowfold.store.designs import forget_deleted
+from lowfold.work.jobs import Jobs
+from lowfold.work.lanes import Lanes
 
 __all__ = ["DOCUMENT", "PAGE", "create_app", "described"]
 
@@ -63,8 +66,9 @@ Results are design aids: the data sheet, the local code and a qualified person d
 
 
 class Health(BaseModel):
-    status: Literal["ok"]
+    status: Literal["ok", "degraded"]
     version: str
+    words: str = Field("", description="What is wrong, where something is")
 
 
 #: What is small and always needed.
@@ -110,9 +114,11 @@ def described() -> dict[str, Any]:
     return whole.openapi()
 
 
-def health() -> Health:
-    """Tell that the server is up, and which version it is."""
-    return Health(status="ok", version=lowfold.__version__)
+async def health(request: Request) -> Health:
+    """Tell that the server is up, whether it can do all that it should, and which version it is."""
+    state = request.app.state
+    wrong = state.database.trouble() or state.lanes.trouble()
+    return Health(status="degraded" if wrong else "ok", version=lowfold.__version__, words=wrong)
 
 
 def create_app(settings: Settings) -> FastAPI:
@@ -128,9 +134,11 @@ def create_app(settings: Settings) -> FastAPI:
             with database.writing() as session:
                 forget_deleted(session)
                 state.stock = workshop(session)
-            state.database, state.jobs = database, jobs.Jobs()
-            state.lanes = Lanes(settings.workers)
-            state.lanes.stock_is(1, state.stock)
+            database.watch()
+            state.database, state.jobs = database, Jobs(PRELOADED)
+            state.lanes = Lanes(settings.workers, prepare, PRELOADED)
+            state.computed = Computed(state.lanes)
+            state.computed.stock_is(1, state.stock)
             state.standings = Standings(database, state.lanes, lambda: state.stock)
             state.standings.start()
             yield

@@ -8,7 +8,7 @@ from fastapi import APIRouter, Request
 from pydantic import Field
 
 from lowfold.api.fields import Answer, Ask
-from lowfold.api.jobs import JobAnswer, Jobs, Progress
+from lowfold.api.jobs import JobAnswer
 from lowfold.api.need import UnreadAnswer
 from lowfold.api.problems import responses
 from lowfold.api.sessions import StockDep
@@ -19,6 +19,7 @@ from lowfold.core.parts.stock import Stock
 from lowfold.core.values.quantities import AMPERE, OHM, VOLT, write, write_percent
 from lowfold.core.workbench.board import MOST_LINES, BoardLine, Said, choose_all, share_board
 from lowfold.formats.board_csv import read_needs, write_board
+from lowfold.work.jobs import Jobs, Progress
 
 __all__ = ["router"]
 

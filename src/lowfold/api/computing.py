@@ -23,6 +23,7 @@ from lowfold.api.problems import FieldError, field_error, problem_bytes
 from lowfold.api.texts import unfit
 from lowfold.core.bench.workshop import Workshop
 from lowfold.core.errors import LowfoldError, NotationError
+from lowfold.work.jobs import Progress, Refused
 
 __all__ = [
     "MOST_BYTES",
@@ -44,8 +45,6 @@ PRELOADED: Final = [
 #: Bytes an answer may have.
 MOST_BYTES: Final = 2_500_000
 
-#: Tells how far a piece of long work is: a share and words.
-Progress = Callable[[float, str], None]
 _progress: ContextVar[Progress | None] = ContextVar("progress", default=None)
 log = logging.getLogger("lowfold")
 
@@ -71,6 +70,7 @@ class ComputedRoute(APIRoute):
     """A route whose answer is computed from its body and the user's stock alone.
 
     Its endpoint takes `ask`, and may take `stock`, `families`, `drawer`, `meters` or `priors`.
+    It is called in a worker; the server's own handler is `api.computed`'s.
     """
 
     known: Final[dict[str, Callable[..., BaseModel]]] = {}
@@ -78,12 +78,6 @@ class ComputedRoute(APIRoute):
     def __init__(self, path: str, endpoint: Callable[..., Any], **more: Any) -> None:
         self.known[path] = endpoint
         super().__init__(path, endpoint, **more)
-
-    def get_route_handler(self) -> Callable[..., Any]:
-        # Imported here: the lanes need what stands in this module.
-        from lowfold.api.lanes import handler_of  # noqa: PLC0415
-
-        return handler_of(self.path)
 
 
 def reported() -> Progress | None:
@@ -173,12 +167,12 @@ def work_on(payload: tuple[str, bytes, int, bytes], progress: Progress) -> Any:
 
     Raises
     ------
-    LowfoldError
-        Where it is refused, in the refusal's words.
+    Refused
+        Where it is refused, with the problem it is refused with.
     """
     _progress.set(progress)
     found = compute(*payload)
     answer = json.loads(found.body)
     if found.refused:
-        raise LowfoldError(answer["detail"])
+        raise Refused(answer)
     return answer

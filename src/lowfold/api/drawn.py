@@ -8,13 +8,14 @@ from fastapi import APIRouter, Request
 from pydantic import Field
 
 from lowfold.api.fields import Answer
-from lowfold.api.jobs import JobAnswer, Jobs, Progress
+from lowfold.api.jobs import JobAnswer
 from lowfold.api.opened import OpenedAsk, read_opened
 from lowfold.api.opened_answer import ScatterPicture, picture
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
 from lowfold.core.parts.families import Family
 from lowfold.core.workbench.opened import MOST_DRAWN, scatters_of
+from lowfold.work.jobs import Jobs, Progress
 
 __all__ = ["router", "work"]
 

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from typing import Annotated, Any
 
+from anyio import to_thread
 from fastapi import APIRouter, File, Path, Request, Response, UploadFile
 from fastapi.responses import JSONResponse
 from pydantic import Field
 from starlette.exceptions import HTTPException
 
 from lowfold.api.fields import WHOLE, Answer
-from lowfold.api.lanes import Lanes
 from lowfold.api.problems import problem_response, responses
 from lowfold.api.sessions import SessionDep
+from lowfold.api.working import worked_out
 from lowfold.core.record.picture import LARGEST_FILE, Picture, WrongKind
 from lowfold.store.database import Database
 from lowfold.store.designs import get_design
@@ -73,20 +74,27 @@ def every_photograph(design_id: DesignId, session: SessionDep) -> list[EvidenceA
 
 
 @router.post("", status_code=201, responses=responses(404, 413, 415, 422))
-def added(
+async def added(
     design_id: DesignId,
     request: Request,
     file: Annotated[UploadFile, File(description="PNG, JPEG or WebP, to 10 MB")],
 ) -> EvidenceAnswer:
     """Keep a photograph: turned as its orientation says, encoded anew without its metadata."""
     database: Database = request.app.state.database
-    with database.sessions() as session:
-        get_design(session, design_id)
-    given = file.file.read(LARGEST_FILE + 1)
+    await to_thread.run_sync(_looked_up, database, design_id)
+    given = await file.read(LARGEST_FILE + 1)
     if len(given) > LARGEST_FILE:
         raise HTTPException(413, f"a photograph has at most {LARGEST_FILE // 1_000_000} MB")
-    lanes: Lanes = request.app.state.lanes
-    picture = lanes.at_once(_read, (given,))
+    picture = await worked_out(request, _read, given)
+    return await to_thread.run_sync(_put_away, database, design_id, picture)
+
+
+def _looked_up(database: Database, design_id: int) -> None:
+    with database.sessions() as session:
+        get_design(session, design_id)
+
+
+def _put_away(database: Database, design_id: int, picture: Picture) -> EvidenceAnswer:
     with database.writing() as session:
         row = add_evidence(session, design_id, picture)
         session.commit()

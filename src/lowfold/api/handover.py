@@ -7,7 +7,7 @@ from dataclasses import replace
 from typing import TYPE_CHECKING, Annotated, Any, Final
 from urllib.parse import quote
 
-import anyio.to_thread
+from anyio import to_thread
 from fastapi import APIRouter, Path, Query, Request, Response
 from pydantic import Field
 
@@ -15,10 +15,11 @@ from lowfold.api.designs import Design, served, standing_now, worked_out_later
 from lowfold.api.fields import WHOLE, Answer
 from lowfold.api.handed import Kept, What
 from lowfold.api.handover_file import TakenIn, digest_of, write_handover
-from lowfold.api.lanes import Lanes
+from lowfold.api.jobs import JobAnswer
 from lowfold.api.problems import responses
-from lowfold.api.revisions import words_of_revisions
+from lowfold.api.revisions import State, states_of, words_of_revisions
 from lowfold.api.sessions import SessionDep, StockDep, stock_changed
+from lowfold.api.working import accepted, waited_for, wishes_of, worked_out
 from lowfold.core.bench.workshop import Workshop
 from lowfold.core.errors import LowfoldError, TooLargeError
 from lowfold.formats.dossier import Photograph
@@ -28,6 +29,8 @@ from lowfold.store.evidence import evidence_of
 from lowfold.store.families import put_family
 from lowfold.store.handover import give_out, take_in
 from lowfold.store.meters import put_meters
+from lowfold.work.jobs import Jobs, Progress
+from lowfold.work.lanes import LONGEST_S, TooLong
 
 if TYPE_CHECKING:
     from lowfold.core.record.parts_list import PartsLine
@@ -110,11 +113,14 @@ def handed_over(design_id: DesignId, session: SessionDep, stock: StockDep) -> Re
     return handed_over_together(str(design_id), session, stock)
 
 
-def _kept(session: SessionDep, design_id: int, request: Request) -> Kept:
-    given = give_out(session, design_id, whole=False)
-    pictures = evidence_of(session, design_id, whole=True)
+def _kept(database: Database, design_id: int) -> tuple[Kept, list[State]]:
+    """Return a design as it is stored, and its states, which are told of in a worker."""
+    with database.sessions() as session:
+        given = give_out(session, design_id, whole=False)
+        pictures = evidence_of(session, design_id, whole=True)
+        states = states_of(session, design_id)
     record = [{**entry, "number": k} for k, entry in enumerate(given["record"], 1)]
-    return Kept(
+    kept = Kept(
         fields={n: given[n] for n in ("name", "kind", "brief", "prefer", "choice", "why", "tags")},
         revision=given["revision"],
         digest=digest_of(given),
@@ -123,19 +129,17 @@ def _kept(session: SessionDep, design_id: int, request: Request) -> Kept:
             k: Photograph(p.width, p.height, "image/jpeg", p.sha256, p.thumbnail)
             for k, p in enumerate(pictures, 1)
         },
-        revisions=[
-            (line.revision, line.at, line.words)
-            for line in words_of_revisions(session, design_id, request)
-        ],
+        revisions=[],
     )
+    return kept, states
 
 
-def _work_out(what: What, kept: Kept, stock: Workshop) -> bytes:
+def _work_out(what: What, kept: Kept, states: list[State], stock: Workshop) -> bytes:
     """Make one of the files of a design; in a worker."""
     # Loaded here: the server's own process computes nothing.
     from lowfold.api.dossier import MADE  # noqa: PLC0415
 
-    return MADE[what](kept, stock)
+    return MADE[what](replace(kept, revisions=words_of_revisions(states, stock)), stock)
 
 
 def _read(file: bytes) -> TakenIn:
@@ -145,42 +149,35 @@ def _read(file: bytes) -> TakenIn:
     return read_handover(file)
 
 
-def _made(
-    what: What,
-    design_id: int,
-    request: Request,
-    session: SessionDep,
-    media: str,
-    ending: str,
-) -> Response:
-    kept = _kept(session, design_id, request)
-    lanes: Lanes = request.app.state.lanes
-    body = lanes.at_once(_work_out, (what, kept, request.app.state.stock))
+async def _made(what: What, design_id: int, request: Request, media: str, ending: str) -> Response:
+    state = request.app.state
+    kept, states = await to_thread.run_sync(_kept, state.database, design_id)
+    body = await worked_out(request, _work_out, what, kept, states, state.stock)
     return _attached(body, media, kept.fields["name"], ending)
 
 
 @router.get("/handover.pdf", **_file("application/pdf"))
-def on_paper(design_id: DesignId, request: Request, session: SessionDep) -> Response:
+async def on_paper(design_id: DesignId, request: Request) -> Response:
     """Return a design on paper, to be read and signed."""
-    return _made("paper", design_id, request, session, "application/pdf", "pdf")
+    return await _made("paper", design_id, request, "application/pdf", "pdf")
 
 
 @router.get("/handover.csv", **_file("text/csv"))
-def as_parts(design_id: DesignId, request: Request, session: SessionDep) -> Response:
+async def as_parts(design_id: DesignId, request: Request) -> Response:
     """Return the list of a design's parts."""
-    return _made("parts", design_id, request, session, "text/csv; charset=utf-8", "csv")
+    return await _made("parts", design_id, request, "text/csv; charset=utf-8", "csv")
 
 
 @router.get("/handover.md", **_file("text/markdown"))
-def as_text(design_id: DesignId, request: Request, session: SessionDep) -> Response:
+async def as_text(design_id: DesignId, request: Request) -> Response:
     """Return a design as readable text."""
-    return _made("text", design_id, request, session, "text/markdown; charset=utf-8", "md")
+    return await _made("text", design_id, request, "text/markdown; charset=utf-8", "md")
 
 
 @router.get("/handover.svg", **_file("image/svg+xml"))
-def as_drawing(design_id: DesignId, request: Request, session: SessionDep) -> Response:
+async def as_drawing(design_id: DesignId, request: Request) -> Response:
     """Return a design's drawing."""
-    return _made("drawing", design_id, request, session, "image/svg+xml", "svg")
+    return await _made("drawing", design_id, request, "image/svg+xml", "svg")
 
 
 class ImportedDesign(Design):
@@ -200,7 +197,7 @@ class ImportedDesign(Design):
     "/import",
     status_code=201,
     response_model=ImportedDesign,
-    responses=responses(413, 422),
+    responses={**responses(413, 422, 503), 202: {"model": JobAnswer}},
     openapi_extra={
         "requestBody": {
             "required": True,
@@ -208,17 +205,30 @@ class ImportedDesign(Design):
         }
     },
 )
-async def imported(request: Request, response: Response) -> ImportedDesign:
-    """Take in the designs of a hand-over: all of them, or none."""
+async def imported(request: Request, response: Response) -> ImportedDesign | Response:
+    """Take in the designs of a hand-over: all of them, or none.
+
+    A file that takes longer to read than a request may is read as a job, whose `result` is what
+    would have been answered; `Prefer: respond-async, wait=2` has that sooner.
+    """
     body = await request.body()
-    found = await anyio.to_thread.run_sync(_taken, request, body)
+    patience = waited_for(wishes_of(request))
+    try:
+        file = await worked_out(request, _read, body, within=patience or LONGEST_S)
+    except TooLong:
+        jobs: Jobs = request.app.state.jobs
+        return accepted(jobs.start(_read_aside, body, lambda file: _taken(request, file)))
+    found = await to_thread.run_sync(_taken, request, file)
     response.headers["location"] = f"/api/designs/{found.id}"
     return found
 
 
-def _taken(request: Request, body: bytes) -> ImportedDesign:
-    lanes: Lanes = request.app.state.lanes
-    file: TakenIn = lanes.at_once(_read, (body,))
+def _read_aside(file: bytes, progress: Progress) -> TakenIn:
+    progress(0.1, "reading what the file holds, its photographs with it")
+    return _read(file)
+
+
+def _taken(request: Request, file: TakenIn) -> ImportedDesign:
     stock: Workshop = request.app.state.stock
     new_families, other_families = _new(file.families, stock.families)
     new_meters, other_meters = _new(file.meters, stock.meters)
@@ -313,7 +323,7 @@ Boards = Annotated[
 ]
 
 
-def _together(ids: str, boards: str, session: SessionDep) -> list[tuple[dict[str, Any], int]]:
+def _together(database: Database, ids: str, boards: str) -> list[tuple[dict[str, Any], int]]:
     """Return designs as they are bought for, and how many boards of each."""
     wanted = _read_ids(ids)
     counts = [int(n) for n in boards.split(",")] if boards else []
@@ -321,21 +331,20 @@ def _together(ids: str, boards: str, session: SessionDep) -> list[tuple[dict[str
         msg = f"{len(wanted)} designs and {len(counts)} numbers of boards: one for each, or none"
         raise LowfoldError(msg, field="boards")
     designs = []
-    for k, design_id in enumerate(wanted):
-        row = get_design(session, design_id)
-        fields = {n: getattr(row, n) for n in ("name", "kind", "brief", "choice")}
-        designs.append((fields, counts[k] if counts else 1))
+    with database.sessions() as session:
+        for k, design_id in enumerate(wanted):
+            row = get_design(session, design_id)
+            fields = {n: getattr(row, n) for n in ("name", "kind", "brief", "choice")}
+            designs.append((fields, counts[k] if counts else 1))
     return designs
 
 
 @collection.get("/parts", responses=responses(404, 422))
-def parts_together(
-    ids: Ids, request: Request, session: SessionDep, boards: Boards = ""
-) -> PartsAnswer:
+async def parts_together(ids: Ids, request: Request, boards: Boards = "") -> PartsAnswer:
     """List the parts of several designs together, what the drawer has of them taken off."""
-    lanes: Lanes = request.app.state.lanes
-    designs = _together(ids, boards, session)
-    lines, left_out = lanes.at_once(_bought, (designs, request.app.state.stock))
+    state = request.app.state
+    designs = await to_thread.run_sync(_together, state.database, ids, boards)
+    lines, left_out = await worked_out(request, _bought, designs, state.stock)
     return PartsAnswer(
         lines=[PartLine.model_validate(line) for line in lines],
         left_out=left_out,
@@ -344,9 +353,9 @@ def parts_together(
 
 
 @collection.get("/parts.csv", **_file("text/csv"))
-def parts_as_csv(ids: Ids, request: Request, session: SessionDep, boards: Boards = "") -> Response:
+async def parts_as_csv(ids: Ids, request: Request, boards: Boards = "") -> Response:
     """Return the parts of several designs as a file."""
-    lanes: Lanes = request.app.state.lanes
-    designs = _together(ids, boards, session)
-    body = lanes.at_once(_bought_csv, (designs, request.app.state.stock))
+    state = request.app.state
+    designs = await to_thread.run_sync(_together, state.database, ids, boards)
+    body = await worked_out(request, _bought_csv, designs, state.stock)
     return _attached(body, "text/csv; charset=utf-8", "parts to buy", "csv")

@@ -8,12 +8,12 @@ from datetime import datetime, timedelta
 from itertools import groupby
 from typing import Annotated, Any, Final, Literal, get_args
 
+from anyio import to_thread
 from fastapi import APIRouter, Path, Request
 from fastapi.responses import JSONResponse
 from pydantic import Field
 
 from lowfold.api.fields import WHOLE, Answer, Ask, Volts
-from lowfold.api.lanes import Lanes
 from lowfold.api.points import PointAsk
 from lowfold.api.practice_answer import (
     AnsweredQuestion,
@@ -23,6 +23,7 @@ from lowfold.api.practice_answer import (
 )
 from lowfold.api.problems import problem_response, responses
 from lowfold.api.sessions import SessionDep
+from lowfold.api.working import worked_out
 from lowfold.core.errors import DomainError, TooLargeError
 from lowfold.core.practice.coming_again import Answered, due_again, next_level, progress_of
 from lowfold.core.practice.levels import MOST_SEED, Drill
@@ -192,19 +193,14 @@ def _sheet(drill: Drill, level: int, seeds: list[int]) -> list[dict[str, Any]]:
     return [sheet_line(drill, level, seed) for seed in seeds]
 
 
-def _lanes(request: Request) -> Lanes:
-    found: Lanes = request.app.state.lanes
-    return found
-
-
 def _database(request: Request) -> Database:
     found: Database = request.app.state.database
     return found
 
 
-def _question(request: Request, row: PracticeRow, again: str = "") -> PracticeQuestion:
+async def _question(request: Request, row: PracticeRow, again: str = "") -> PracticeQuestion:
     args = (row.id, row.drill, row.facts, again, row.network is not None)
-    return PracticeQuestion.model_validate(_lanes(request).at_once(_shown, args))
+    return PracticeQuestion.model_validate(await worked_out(request, _shown, *args))
 
 
 @router.get("/progress")
@@ -253,35 +249,45 @@ def _monday(at: str) -> str:
 
 
 @router.post("/sheet", responses=responses(422, 503))
-def sheet(ask: ClassAsk, request: Request) -> PracticeSheet:
+async def sheet(ask: ClassAsk, request: Request) -> PracticeSheet:
     """Return questions in a row with their answers, to be printed; none of them counts as asked."""
     seeds = list(range(ask.seed, ask.seed + ask.count))
     if seeds[-1] > MOST_SEED:
         msg = f"numbers go up to {MOST_SEED}; {ask.count} from {ask.seed} on go beyond"
         raise DomainError(msg, field="seed")
-    found = _lanes(request).at_once(_sheet, (ask.drill, ask.level, seeds))
+    found = await worked_out(request, _sheet, ask.drill, ask.level, seeds)
     return PracticeSheet.model_validate({"lines": found})
 
 
 @router.post("/{drill}", responses=responses(422, 503))
-def put(drill: Drill, ask: PutAsk, request: Request) -> PracticeQuestion:
+async def put(drill: Drill, ask: PutAsk, request: Request) -> PracticeQuestion:
     """Put a question: the same drill, level and number, the same question."""
-    database, lanes = _database(request), _lanes(request)
     seed, network, volts, again = ask.seed, ask.network, ask.supply_v, ""
     if seed is None and network is None:
-        with database.sessions() as session:
-            history = [one for _, one in history_of(session, drill)]
-        due = due_again(history, ask.level, time.time())
+        due = await to_thread.run_sync(_due, request, drill, ask.level)
         if due is not None:
             seed, again = due.seed, _again_words(due)
-            network, volts = _own_again(request, drill, due, volts)
+            network, volts = await to_thread.run_sync(_own_again, request, drill, due, volts)
     if seed is None:
         seed = secrets.randbelow(MOST_DRAWN + 1)
-    facts = lanes.at_once(_put, (drill, ask.level, seed, network, volts))
-    with database.writing() as session:
-        row = put_question(session, drill, ask.level, seed, network, facts)
+    facts = await worked_out(request, _put, drill, ask.level, seed, network, volts)
+    row = await to_thread.run_sync(_noted, request, drill, ask.level, seed, network, facts)
+    return await _question(request, row, again)
+
+
+def _due(request: Request, drill: Drill, level: int) -> Answered | None:
+    with _database(request).sessions() as session:
+        history = [one for _, one in history_of(session, drill)]
+    return due_again(history, level, time.time())
+
+
+def _noted(
+    request: Request, drill: Drill, level: int, seed: int, network: str | None, facts: Any
+) -> PracticeRow:
+    with _database(request).writing() as session:
+        row = put_question(session, drill, level, seed, network, facts)
         session.commit()
-    return _question(request, row, again)
+    return row
 
 
 def _again_words(due: Answered) -> str:
@@ -300,28 +306,35 @@ def _own_again(
 
 
 @router.get("/{question_id}", responses=responses(404, 503))
-def one(question_id: QuestionId, request: Request) -> AnsweredQuestion:
+async def one(question_id: QuestionId, request: Request) -> AnsweredQuestion:
     """Return a question as it stands: what was measured, and what was answered."""
-    with _database(request).sessions() as session:
-        row = get_question(session, question_id)
+    row = await to_thread.run_sync(_found, request, question_id)
     answer = None
     if row.answered is not None:
         args = (row.drill, row.facts, row.given, row.readings)
-        answer = PracticeAnswer.model_validate(_lanes(request).at_once(_judged, args)[2])
+        answer = PracticeAnswer.model_validate((await worked_out(request, _judged, *args))[2])
     return AnsweredQuestion(
-        question=_question(request, row),
+        question=await _question(request, row),
         readings=[MeasuredAnswer.model_validate(r) for r in row.readings],
         given={k: v for k, v in row.given.items() if v is not None} if row.given else None,
         answer=answer,
     )
 
 
+def _found(request: Request, question_id: int) -> PracticeRow:
+    with _database(request).sessions() as session:
+        return get_question(session, question_id)
+
+
+def _open(request: Request, question_id: int) -> PracticeRow:
+    with _database(request).sessions() as session:
+        return get_question(session, question_id, still_open=True)
+
+
 @router.post("/{question_id}/measure", responses=responses(404, 409, 422, 503))
-def measure(question_id: QuestionId, ask: MeasureAsk, request: Request) -> MeasuredAnswer:
+async def measure(question_id: QuestionId, ask: MeasureAsk, request: Request) -> MeasuredAnswer:
     """Read the hidden board with the meter as it is set: as it would, wrongly set too."""
-    database = _database(request)
-    with database.sessions() as session:
-        row = get_question(session, question_id, still_open=True)
+    row = await to_thread.run_sync(_open, request, question_id)
     if row.drill != "fault":
         msg = f"question {question_id} is about an {row.drill}: there is no board to measure"
         raise DomainError(msg.replace("an series", "what is in series"), field="kind")
@@ -329,23 +342,29 @@ def measure(question_id: QuestionId, ask: MeasureAsk, request: Request) -> Measu
         msg = f"{MOST_READINGS} readings are taken: name the fault"
         raise TooLargeError(msg, field="kind")
     args = (row.facts, row.readings, ask.model_dump())
-    reading = _lanes(request).at_once(_measured, args)
-    with database.writing() as session:
-        note_reading(session, question_id, reading)
-        session.commit()
+    reading = await worked_out(request, _measured, *args)
+
+    def kept() -> None:
+        with _database(request).writing() as session:
+            note_reading(session, question_id, reading)
+            session.commit()
+
+    await to_thread.run_sync(kept)
     return MeasuredAnswer.model_validate(reading)
 
 
 @router.post("/{question_id}/answer", responses=responses(404, 409, 422, 503))
-def answer(question_id: QuestionId, ask: GivenAsk, request: Request) -> PracticeAnswer:
+async def answer(question_id: QuestionId, ask: GivenAsk, request: Request) -> PracticeAnswer:
     """Answer a question, once; be told whether that is right, and why."""
-    database = _database(request)
-    with database.sessions() as session:
-        row = get_question(session, question_id, still_open=True)
+    row = await to_thread.run_sync(_open, request, question_id)
     given = ask.model_dump()
     args = (row.drill, row.facts, given, row.readings)
-    right, off, told = _lanes(request).at_once(_judged, args)
-    with database.writing() as session:
-        answer_question(session, question_id, given, off, right=right)
-        session.commit()
+    right, off, told = await worked_out(request, _judged, *args)
+
+    def kept() -> None:
+        with _database(request).writing() as session:
+            answer_question(session, question_id, given, off, right=right)
+            session.commit()
+
+    await to_thread.run_sync(kept)
     return PracticeAnswer.model_validate(told)

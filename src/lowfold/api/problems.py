@@ -4,23 +4,25 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Mapping, Sequence
-from typing import Any
+from typing import Any, Final
 
 from fastapi import FastAPI, Request
 from fastapi.encoders import jsonable_encoder
 from fastapi.exceptions import RequestValidationError
-from fastapi.responses import JSONResponse
+from fastapi.responses import JSONResponse, Response
 from pydantic import BaseModel, Field
-from sqlalchemy.exc import OperationalError
+from sqlalchemy.exc import DatabaseError
 from sqlalchemy.exc import TimeoutError as PoolTimeout
 from starlette.exceptions import HTTPException
 
 from lowfold.core.errors import LowfoldError, NotationError
+from lowfold.store.failures import Moved, while_running
+from lowfold.work.lanes import Overloaded
 
 __all__ = [
     "MEDIA_TYPE",
+    "ClientGone",
     "FieldError",
-    "Overloaded",
     "Problem",
     "field_error",
     "install",
@@ -30,7 +32,12 @@ __all__ = [
 ]
 
 MEDIA_TYPE = "application/problem+json"
+NOT_KEPT: Final = "Cannot be kept"
 log = logging.getLogger("lowfold")
+
+
+class ClientGone(Exception):
+    """Nobody waits for the answer any more."""
 
 
 class FieldError(BaseModel):
@@ -76,10 +83,6 @@ TITLES: dict[int, str] = {
     502: "The meter failed",
     504: "The meter is silent",
 }
-
-
-class Overloaded(Exception):
-    """Too much is under way; `args` is after how many seconds to ask again, and why if not that."""
 
 
 def problem_bytes(status: int, detail: str, errors: Sequence[FieldError] = ()) -> bytes:
@@ -145,8 +148,46 @@ def _not_valid(request: Request, exc: RequestValidationError) -> JSONResponse:
     return problem_response(422, f"{first.field}: {first.message}", errors)
 
 
+def _what_the_machine_refuses(app: FastAPI) -> None:
+    @app.exception_handler(Overloaded)
+    def _overloaded(request: Request, exc: Overloaded) -> JSONResponse:
+        why = exc.why or "too much is being worked out at once"
+        kept = "" if exc.place is None else ", and it has its place"
+        if exc.place:
+            why += f", {exc.place} before it"
+        headers = {"retry-after": str(exc.seconds)}
+        more: dict[str, Any] = {} if exc.place is None else {"place": exc.place}
+        return problem_response(
+            503, f"{why}: ask again in {exc.seconds} s{kept}", headers=headers, **more
+        )
+
+    @app.exception_handler(DatabaseError)
+    def _not_stored(request: Request, exc: DatabaseError) -> JSONResponse:
+        found = while_running(exc)
+        log.warning("the database refused at %s: %s", request.url.path, exc.orig)
+        if found.kind == "full":
+            return problem_response(507, found.words)
+        if found.kind == "busy":
+            return problem_response(503, found.words, headers={"retry-after": "1"})
+        return problem_response(503, found.words, title=NOT_KEPT)
+
+    @app.exception_handler(Moved)
+    def _moved(request: Request, exc: Moved) -> JSONResponse:
+        log.warning("nothing is kept at %s: %s", request.url.path, exc)
+        return problem_response(503, str(exc), title=NOT_KEPT)
+
+    @app.exception_handler(PoolTimeout)
+    def _no_connection(request: Request, exc: PoolTimeout) -> JSONResponse:
+        return problem_response(503, "too much at once: try again", headers={"retry-after": "1"})
+
+    @app.exception_handler(ClientGone)
+    def _gone(request: Request, exc: ClientGone) -> Response:
+        return Response(status_code=499)
+
+
 def install(app: FastAPI) -> None:
     """Map every kind of error to a problem, in one place."""
+    _what_the_machine_refuses(app)
 
     @app.exception_handler(RequestValidationError)
     def _bad_request(request: Request, exc: RequestValidationError) -> JSONResponse:
@@ -157,27 +198,6 @@ def install(app: FastAPI) -> None:
         position = exc.position if isinstance(exc, NotationError) else None
         error = FieldError(field=exc.field or "body", message=exc.message, position=position)
         return problem_response(422, exc.message, [error])
-
-    @app.exception_handler(Overloaded)
-    def _overloaded(request: Request, exc: Overloaded) -> JSONResponse:
-        seconds, *why = map(str, exc.args)
-        reason = why[0] if why else "too much is being worked out at once"
-        detail = f"{reason}: ask again in {seconds} s"
-        return problem_response(503, detail, headers={"retry-after": seconds})
-
-    @app.exception_handler(OperationalError)
-    def _not_stored(request: Request, exc: OperationalError) -> JSONResponse:
-        text = str(exc.orig)
-        log.warning("the database refused at %s: %s", request.url.path, text)
-        if "full" in text or "disk I/O" in text:
-            told = "the disk is full: nothing of this was kept. Free some space, then save again"
-            return problem_response(507, told)
-        told = "the database is busy: nothing of this was kept; try again"
-        return problem_response(503, told, headers={"retry-after": "1"})
-
-    @app.exception_handler(PoolTimeout)
-    def _no_connection(request: Request, exc: PoolTimeout) -> JSONResponse:
-        return problem_response(503, "too much at once: try again", headers={"retry-after": "1"})
 
     @app.exception_handler(HTTPException)
     def _http(request: Request, exc: HTTPException) -> JSONResponse:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 from typing import Annotated, Any, Final
 
+from anyio import to_thread
 from fastapi import APIRouter, Path, Request
 from fastapi.responses import JSONResponse
 from pydantic import Field
@@ -12,21 +13,23 @@ from sqlalchemy.orm import Session
 
 from lowfold.api.designs import Design, DesignKind, restored
 from lowfold.api.fields import WHOLE, Answer
-from lowfold.api.lanes import Lanes
 from lowfold.api.problems import problem_response, responses
 from lowfold.api.sessions import SessionDep
 from lowfold.api.texts import BriefTexts, texts_of
+from lowfold.api.working import worked_out
 from lowfold.core.bench.workshop import Workshop
 from lowfold.store.database import Database
 from lowfold.store.designs import get_design
 from lowfold.store.models import RevisionRow
 from lowfold.store.revisions import NoSuchRevision, get_revision, revisions
 
-__all__ = ["install", "router", "words_of_revisions"]
+__all__ = ["State", "install", "router", "states_of", "words_of_revisions"]
 
 router = APIRouter(prefix="/api/designs/{design_id}/revisions", tags=["record"])
 
 MOST_LISTED: Final = 1000
+#: A revision: its number, when, and the design as it was.
+State = tuple[int, str, dict[str, Any]]
 DesignId = Annotated[int, Path(ge=1, le=2**53), WHOLE]
 Revision = Annotated[int, Path(ge=1, le=2**53), WHOLE]
 
@@ -104,31 +107,35 @@ def _compared(
 
 
 @router.get("", responses=responses(404))
-def every_revision(
-    design_id: DesignId, request: Request, session: SessionDep
-) -> list[RevisionLine]:
+async def every_revision(design_id: DesignId, request: Request) -> list[RevisionLine]:
     """List a design's revisions worth having, the newest first; steps of typing are folded.
 
     The newest thousand; older ones are there by their numbers.
     """
-    get_design(session, design_id)
-    return words_of_revisions(session, design_id, request)
+    rows = await to_thread.run_sync(_states, request.app.state.database, design_id)
+    found = await worked_out(request, words_of_revisions, rows, request.app.state.stock)
+    return [RevisionLine(revision=number, at=at, words=words) for number, at, words in found]
 
 
-def words_of_revisions(session: Session, design_id: int, request: Request) -> list[RevisionLine]:
-    """Return what changed from revision to revision, the newest first."""
-    rows = revisions(session, design_id, MOST_LISTED + 1)
-    lanes: Lanes = request.app.state.lanes
-    states = [row.fields for row in reversed(rows)]
-    words = lanes.at_once(_words, (states, request.app.state.stock))
+def _states(database: Database, design_id: int) -> list[State]:
+    with database.sessions() as session:
+        get_design(session, design_id)
+        return states_of(session, design_id)
+
+
+def states_of(session: Session, design_id: int) -> list[State]:
+    """Return the states worth having, newest first, and one more to tell them against."""
+    return [(r.revision, r.at, r.fields) for r in revisions(session, design_id, MOST_LISTED + 1)]
+
+
+def words_of_revisions(rows: list[State], stock: Workshop) -> list[tuple[int, str, str]]:
+    """Return what changed from state to state, the newest first; in a worker."""
+    words = _words([fields for _, _, fields in reversed(rows)], stock)
     if len(rows) > MOST_LISTED:
         rows, told = rows[:-1], words  # the oldest one is there to be told against
     else:
-        told = ["begun" if rows and rows[-1].revision == 1 else "as it was first kept", *words]
-    return [
-        RevisionLine(revision=row.revision, at=row.at, words=said)
-        for row, said in zip(rows, reversed(told), strict=True)
-    ]
+        told = ["begun" if rows and rows[-1][0] == 1 else "as it was first kept", *words]
+    return [(n, at, said) for (n, at, _), said in zip(rows, reversed(told), strict=True)]
 
 
 @router.get("/{revision}", responses=responses(404))
@@ -139,20 +146,28 @@ def one_revision(design_id: DesignId, revision: Revision, session: SessionDep) -
 
 
 @router.get("/{revision}/against/{other}", responses=responses(404))
-def compared(
-    design_id: DesignId, revision: Revision, other: Revision, request: Request, session: SessionDep
+async def compared(
+    design_id: DesignId, revision: Revision, other: Revision, request: Request
 ) -> ComparedAnswer:
     """Tell what is different between two revisions, in the words of the trade."""
-    get_design(session, design_id)
-    before, after = (get_revision(session, design_id, r) for r in (revision, other))
-    lanes: Lanes = request.app.state.lanes
-    words, found = lanes.at_once(_compared, (before.fields, after.fields, request.app.state.stock))
+    state = request.app.state
+    before, after = await to_thread.run_sync(_two, state.database, design_id, revision, other)
+    words, found = await worked_out(request, _compared, before[1], after[1], state.stock)
     return ComparedAnswer(
-        before=_answer(before),
-        after=_answer(after),
+        before=before[0],
+        after=after[0],
         words=words,
         changes=[ChangeLine(what=w, before=b, after=a) for w, b, a in found],
     )
+
+
+def _two(
+    database: Database, design_id: int, *numbers: int
+) -> list[tuple[RevisionAnswer, dict[str, Any]]]:
+    with database.sessions() as session:
+        get_design(session, design_id)
+        rows = [get_revision(session, design_id, number) for number in numbers]
+        return [(_answer(row), row.fields) for row in rows]
 
 
 @router.post("/{revision}/restore", responses=responses(404))

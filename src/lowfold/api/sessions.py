@@ -60,7 +60,7 @@ def stock_changed(request: Request, session: Session) -> None:
     """Read the stock anew, and say so to whoever works with it."""
     state = request.app.state
     state.stock = workshop(session)
-    state.lanes.stock_is(state.lanes.version + 1, state.stock)
+    state.computed.stock_is(state.computed.version + 1, state.stock)
     state.standings.look_again()
 
 

@@ -10,7 +10,7 @@ from fastapi import APIRouter, Request
 from pydantic import Field
 
 from lowfold.api.fields import Answer, Ask
-from lowfold.api.jobs import JobAnswer, Jobs, Progress
+from lowfold.api.jobs import JobAnswer
 from lowfold.api.problems import responses
 from lowfold.api.sessions import SessionDep, StockDep
 from lowfold.api.texts import texts_of
@@ -28,6 +28,7 @@ from lowfold.core.workbench.sharing import MOST_OPTIONS, cost_words, options_of,
 from lowfold.core.workbench.sheet import series_parallel
 from lowfold.core.workbench.standing import governing_words
 from lowfold.store.designs import get_design
+from lowfold.work.jobs import Jobs, Progress
 
 __all__ = ["SharedAnswer", "router"]
 

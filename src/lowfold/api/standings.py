@@ -22,7 +22,6 @@ from pydantic import Field
 
 import lowfold.core
 from lowfold.api.fields import Answer
-from lowfold.api.lanes import Lanes
 from lowfold.api.texts import texts_of
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.errors import LowfoldError
@@ -30,6 +29,8 @@ from lowfold.core.parts.families import TYPICAL, Family
 from lowfold.core.parts.stock import DRAWER, DrawerLine, Stock
 from lowfold.store.database import Database
 from lowfold.store.designs import restand, stamps
+from lowfold.work.lanes import Lanes
+from lowfold.work.process import Ended
 
 if TYPE_CHECKING:
     from lowfold.store.models import DesignRow
@@ -168,7 +169,7 @@ class Standings:
         mark = stamp(kind, brief, prefer, choice, stock)
         found = self.known(mark)
         if found is None:
-            found = self.lanes.try_soon(stand, (kind, dict(brief), prefer, choice, stock), WAIT_S)
+            found = self.lanes.soon(stand, (kind, dict(brief), prefer, choice, stock), WAIT_S)
             if found is not None:
                 self._note(mark, found)
         return found, mark
@@ -215,10 +216,8 @@ class Standings:
         found = self.known(mark)
         try:
             found = found or self.lanes.in_the_background(stand, ask)
-        except (LowfoldError, TimeoutError, OSError) as error:
+        except (LowfoldError, TimeoutError, OSError, Ended) as error:
             log.warning("the standing of design %s is not worked out: %s", design_id, error)
-            return False
-        if found is None:
             return False
         self._note(mark, found)
         with self.database.writing() as session:

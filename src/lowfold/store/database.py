@@ -21,6 +21,7 @@ from sqlalchemy.engine import URL
 from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session, sessionmaker
 
+from lowfold.store.failures import Moved, broken, cannot_open
 from lowfold.store.models import Base
 
 __all__ = ["CannotOpen", "Database", "DatabaseTooNew", "InUse"]
@@ -52,6 +53,9 @@ class Database:
     def __init__(self, path: Path) -> None:
         self.path = path
         self._lock: IO[str] | None = None
+        self._anchor: sqlite3.Connection | None = None
+        self._files: list[tuple[int, int] | None] = []
+        self._seen: tuple[int, int] | None = None
         self._writing = threading.Lock()
         _own_directory(path.parent)
         self.engine: Engine = create_engine(
@@ -66,8 +70,72 @@ class Database:
     @contextmanager
     def writing(self) -> Iterator[Session]:
         """Give a session that holds the write lock from its first statement to its commit."""
-        with self._writing, self._writers() as session:
-            yield session
+        with self._writing:
+            self._still_there()
+            try:
+                with self._writers() as session:
+                    yield session
+                self._still_there(changed=True)
+            finally:
+                self._seen = self._as_it_is()
+
+    def trouble(self) -> str:
+        """Return in words why nothing can be kept; empty where all is well."""
+        try:
+            self._still_there(changed=True)
+        except Moved as error:
+            return str(error)
+        return ""
+
+    def watch(self) -> None:
+        """Remember which files are written, so that none is written to that nobody will read.
+
+        The write-ahead log is held open for that: the last to close it would take it away.
+        """
+        self._anchor = sqlite3.connect(self.path, check_same_thread=False)
+        self._anchor.execute("SELECT count(*) FROM sqlite_master").fetchone()
+        self._files = [self._identity(path) for path in self._paths()]
+        self._seen = self._as_it_is()
+
+    def _paths(self) -> list[Path]:
+        return [self.path, self.path.with_name(f"{self.path.name}-wal")]
+
+    @staticmethod
+    def _identity(path: Path) -> tuple[int, int] | None:
+        try:
+            found = path.stat()
+        except OSError:
+            return None
+        return found.st_dev, found.st_ino
+
+    def _as_it_is(self) -> tuple[int, int] | None:
+        """Return size and time of the main file, which only a write of this process changes."""
+        try:
+            found = self.path.stat()
+        except OSError:
+            return None
+        return found.st_size, found.st_mtime_ns
+
+    def _still_there(self, *, changed: bool = False) -> None:
+        """See that the files are those that the next start will read.
+
+        Parameters
+        ----------
+        changed : bool
+            Whether the main file may have been written since it was last seen.
+
+        Raises
+        ------
+        Moved
+        """
+        if self._anchor is None:
+            return
+        for path, known in zip(self._paths(), self._files, strict=True):
+            now = self._identity(path)
+            if now != known:
+                raise Moved(path, "was deleted or moved away" if now is None else "was replaced")
+        if not changed and self._as_it_is() != self._seen:
+            raise Moved(self.path, "was changed by another program")
 
     def hold(self) -> None:
         """Take the directory for this process, until `close`.
@@ -78,7 +146,10 @@ class Database:
             Saying who has it.
         """
         path = self.path.parent / "lowfold.lock"
-        held = path.open("a+", encoding="ascii")
+        try:
+            held = path.open("a+", encoding="ascii")
+        except OSError as error:
+            raise CannotOpen(cannot_open(path, error)) from error
         try:
             fcntl.flock(held, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except OSError as error:
@@ -90,10 +161,13 @@ class Database:
                 "use that one, stop it, or give another directory with DATA= or --data"
             )
             raise InUse(msg) from error
-        held.truncate(0)
-        held.write(str(os.getpid()))
-        held.flush()
         self._lock = held
+        try:
+            held.truncate(0)
+            held.write(str(os.getpid()))
+            held.flush()
+        except OSError as error:
+            raise CannotOpen(cannot_open(self.path, error)) from error
 
     def migrate(self) -> None:
         """Bring the tables to this version's shape; a copy is put aside before they are changed.
@@ -108,13 +182,15 @@ class Database:
         try:
             self._checked()
             self._upgraded()
-        except (DatabaseError, sqlite3.DatabaseError) as error:
-            raise CannotOpen(_words(self.path, error)) from error
+        except (DatabaseError, sqlite3.DatabaseError, OSError) as error:
+            raise CannotOpen(cannot_open(self.path, error)) from error
         for name in (self.path, *self.path.parent.glob(f"{self.path.name}-*")):
             name.chmod(0o600)
 
     def _checked(self) -> None:
         """Refuse a file that is not ours, before anything is written into it."""
+        if self.path.is_dir():
+            raise CannotOpen(cannot_open(self.path, IsADirectoryError()))
         if not self.path.exists() or not self.path.stat().st_size:
             return
         if not os.access(self.path, os.W_OK):
@@ -127,7 +203,7 @@ class Database:
                     "or put a copy of yours in its place"
                 )
                 raise CannotOpen(msg)
-        plain = sqlite3.connect(f"file:{self.path}?mode=ro", uri=True)
+        plain = sqlite3.connect(f"{self.path.absolute().as_uri()}?mode=ro", uri=True)
         try:
             mark = plain.execute("PRAGMA application_id").fetchone()[0]
             rows = plain.execute("SELECT name FROM sqlite_master WHERE type = 'table'")
@@ -148,7 +224,7 @@ class Database:
             )
             raise CannotOpen(msg)
         if sound != "ok":
-            raise CannotOpen(_broken(self.path, sound))
+            raise CannotOpen(broken(self.path, sound))
 
     def _upgraded(self) -> None:
         if self._stands_at() == NEWEST:
@@ -197,6 +273,9 @@ class Database:
         aside.chmod(0o600)
 
     def close(self) -> None:
+        if self._anchor is not None:
+            self._anchor.close()
+            self._anchor = None
         self.engine.dispose()
         if self._lock is not None:
             self._lock.close()
@@ -227,23 +306,6 @@ def _own_directory(path: Path) -> None:
             "with DATA= or --data"
         )
         raise CannotOpen(msg)
-
-
-def _words(path: Path, error: BaseException) -> str:
-    text = str(getattr(error, "orig", error))
-    if "readonly" in text or "unable to open" in text:
-        return f"{path} cannot be opened for writing ({text}): see its permissions, or give DATA="
-    if "full" in text:
-        return f"the disk that holds {path} is full: free some space and start again"
-    return _broken(path, text)
-
-
-def _broken(path: Path, what: str) -> str:
-    said = " ".join(what.split())[:120]
-    return (
-        f"{path} is damaged ({said}): it is left as it is. Put a copy of yours in its place "
-        "(there may be one beside it, named “before”), or move it away to begin anew"
-    )
 
 
 def _configure(connection: sqlite3.Connection, _record: Any) -> None:

@@ -744,6 +744,9 @@ export interface paths {
         /**
          * Imported
          * @description Take in the designs of a hand-over: all of them, or none.
+         *
+         *     A file that takes longer to read than a request may is read as a job, whose `result` is what
+         *     would have been answered; `Prefer: respond-async, wait=2` has that sooner.
          */
         post: operations["imported_api_designs_import_post"];
         delete?: never;
@@ -1668,7 +1671,7 @@ export interface paths {
         };
         /**
          * Health
-         * @description Tell that the server is up, and which version it is.
+         * @description Tell that the server is up, whether it can do all that it should, and which version it is.
          */
         get: operations["health_api_health_get"];
         put?: never;
@@ -1984,6 +1987,8 @@ export interface components {
              */
             words: string;
             result?: components["schemas"]["BoardAnswer"] | null;
+            /** @description What it was refused with */
+            problem?: components["schemas"]["Problem"] | null;
         };
         /** BoardRow */
         BoardRow: {
@@ -2949,6 +2954,8 @@ export interface components {
              */
             words: string;
             result?: components["schemas"]["DrawnAnswer"] | null;
+            /** @description What it was refused with */
+            problem?: components["schemas"]["Problem"] | null;
         };
         /** DrillLine */
         DrillLine: {
@@ -3775,11 +3782,17 @@ export interface components {
         Health: {
             /**
              * Status
-             * @constant
+             * @enum {string}
              */
-            status: "ok";
+            status: "ok" | "degraded";
             /** Version */
             version: string;
+            /**
+             * Words
+             * @description What is wrong, where something is
+             * @default
+             */
+            words: string;
         };
         /** HeightsAnswer */
         HeightsAnswer: {
@@ -4055,6 +4068,8 @@ export interface components {
             words: string;
             /** Result */
             result?: unknown;
+            /** @description What it was refused with */
+            problem?: components["schemas"]["Problem"] | null;
         };
         JsonValue: unknown;
         /** JudgedReading */
@@ -6892,6 +6907,8 @@ export interface components {
              */
             words: string;
             result?: components["schemas"]["SharedAnswer"] | null;
+            /** @description What it was refused with */
+            problem?: components["schemas"]["Problem"] | null;
         };
         /** SheetAnswer */
         SheetAnswer: {
@@ -9612,6 +9629,15 @@ export interface operations {
                     "application/json": components["schemas"]["ImportedDesign"];
                 };
             };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobAnswer"];
+                };
+            };
             /** @description Too large */
             413: {
                 headers: {
@@ -9624,6 +9650,16 @@ export interface operations {
             };
             /** @description Not understood */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
