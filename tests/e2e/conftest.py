@@ -51,7 +51,7 @@ def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
     """Drive a page that did not answer in time once more: the machine is busy with other tests."""
     for item in items:
         if Path(__file__).parent in item.path.parents:
-            item.add_marker(pytest.mark.flaky(reruns=2))
+            item.add_marker(pytest.mark.flaky(reruns=0))
 
 
 def settled(page: Page) -> None:

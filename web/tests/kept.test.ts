@@ -3,6 +3,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
 import type { Design } from "$api";
 import { server } from "./server";
+import { outbox } from "../src/shell/outbox.svelte";
 import { KeptDesign } from "../src/shell/kept.svelte";
 
 const design = (more: Partial<Design> = {}): Design =>
@@ -41,16 +42,23 @@ class Asked extends KeptDesign {
 }
 
 /** What the server would say to a save. */
-const saves: { url: string; body: { revision: number; brief: Record<string, string> } }[] = [];
+type Save = {
+  url: string;
+  key: string | null;
+  body: { revision: number; brief: Record<string, string> };
+};
+const saves: Save[] = [];
 let saved: () => Response;
 
 beforeEach(() => {
   vi.useFakeTimers();
   saves.length = 0;
+  localStorage.clear();
   saved = () => Response.json(design({ revision: saves.length + 1 }));
   server.answer = async (request: Request) => {
     if (request.method === "GET") return Response.json([]);
-    saves.push({ url: request.url, body: await request.json() });
+    const key = request.headers.get("idempotency-key");
+    saves.push({ url: request.url, key, body: await request.json() });
     return saved();
   };
 });
@@ -128,6 +136,52 @@ describe("keeping", () => {
     await vi.advanceTimersByTimeAsync(2500);
     expect(saves.map((s) => s.body.brief.target_v)).toEqual(["3.1", "3.3"]);
     expect(kept.revision).toBe(2);
+  });
+
+  it("sends what was not answered once more with its key, and what was typed since after it", async () => {
+    const kept = new Asked(design());
+    saved = () => {
+      throw new TypeError("gone");
+    };
+    kept.type("3.1");
+    await vi.advanceTimersByTimeAsync(400);
+    saved = () => Response.json(design({ revision: saves.length }));
+    kept.type("3.2");
+    await vi.advanceTimersByTimeAsync(3000);
+    expect(saves.map((s) => s.body.brief.target_v)).toEqual(["3.1", "3.1", "3.2"]);
+    expect(saves[1]?.key).toBe(saves[0]?.key);
+    expect(saves[2]?.key).not.toBe(saves[0]?.key);
+    expect(saves.map((s) => s.body.revision)).toEqual([1, 1, 2]);
+  });
+
+  it("goes on from what another visit could not keep, and forgets it once it is kept", async () => {
+    saved = () => Response.json({ detail: "the disk is full" }, { status: 507 });
+    const before = new Asked(design());
+    before.type("3.14");
+    await vi.advanceTimersByTimeAsync(400);
+    before.close();
+    await vi.advanceTimersByTimeAsync(0);
+    expect(outbox.waiting).toBe(1);
+    const after = new Asked(design());
+    after.open();
+    expect(after.brief.target_v).toBe("3.14");
+    expect(outbox.waiting).toBe(0);
+    saved = () => Response.json(design({ revision: 2 }));
+    await vi.advanceTimersByTimeAsync(400);
+    expect(saves.at(-1)?.body).toMatchObject({ revision: 1, brief: { target_v: "3.14" } });
+    expect(saves.filter((s) => s.body.brief.target_v === "3.14")).toHaveLength(3);
+    const later = new Asked(design({ revision: 2 }));
+    later.open();
+    expect(later.brief.target_v).toBe("3");
+  });
+
+  it("knows its own save where it is said to be changed elsewhere", async () => {
+    const kept = new Asked(design());
+    const mine = design({ revision: 2, brief: { supply_v: "14.4 V", target_v: "3.1" } });
+    saved = () => Response.json({ detail: "stale", current: mine }, { status: 409 });
+    kept.type("3.1");
+    await vi.advanceTimersByTimeAsync(400);
+    expect([kept.conflict, kept.revision]).toEqual([null, 2]);
   });
 
   it("keeps both where it was changed elsewhere", async () => {

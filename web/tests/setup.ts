@@ -5,7 +5,14 @@ import { server } from "./server";
 
 vi.stubGlobal("fetch", (request: Request) => server.answer(request));
 
-vi.stubGlobal("localStorage", { getItem: () => null, setItem: () => {} });
+/** What the browser of the tests keeps. */
+const kept = new Map<string, string>();
+vi.stubGlobal("localStorage", {
+  getItem: (key: string) => kept.get(key) ?? null,
+  setItem: (key: string, text: string) => void kept.set(key, text),
+  removeItem: (key: string) => void kept.delete(key),
+  clear: () => kept.clear(),
+});
 const Plain = globalThis.Request;
 vi.stubGlobal(
   "Request",

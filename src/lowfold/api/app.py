@@ -33,6 +33,7 @@ from lowfold.api import (
 from lowfold.api.computed import Computed, handler_of
 from lowfold.api.computing import PRELOADED, prepare
 from lowfold.api.guards import BodyLimit, LocalOnly, Packed, StrictHeaders
+from lowfold.api.once import Once
 from lowfold.api.sessions import workshop
 from lowfold.api.standings import Standings
 from lowfold.settings import Settings
@@ -195,6 +196,7 @@ def create_app(settings: Settings) -> FastAPI:
 
     if PAGE.is_dir():
         app.frontend("/", directory=PAGE)
+    app.add_middleware(Once)
     app.add_middleware(Packed)
     app.add_middleware(BodyLimit, largest=settings.largest_body)
     app.add_middleware(LocalOnly)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from contextvars import copy_context
 from dataclasses import replace
 from typing import TYPE_CHECKING, Annotated, Any, Final
 from urllib.parse import quote
@@ -217,7 +218,12 @@ async def imported(request: Request, response: Response) -> ImportedDesign | Res
         file = await worked_out(request, _read, body, within=patience or LONGEST_S)
     except TooLong:
         jobs: Jobs = request.app.state.jobs
-        return accepted(jobs.start(_read_aside, body, lambda file: _taken(request, file)))
+        now = copy_context()  # the key of this write is kept with what it writes
+
+        def keep(file: TakenIn) -> ImportedDesign:
+            return now.run(_taken, request, file)
+
+        return accepted(jobs.start(_read_aside, body, keep))
     found = await to_thread.run_sync(_taken, request, file)
     response.headers["location"] = f"/api/designs/{found.id}"
     return found

@@ -23,13 +23,14 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from lowfold.store.failures import Moved, broken, cannot_open
 from lowfold.store.models import Base
+from lowfold.store.once import noted_in
 
 __all__ = ["CannotOpen", "Database", "DatabaseTooNew", "InUse"]
 
 #: Marks a SQLite file as ours ("LoFo" in ASCII), so that a foreign one is never migrated.
 APPLICATION_ID: Final = 0x4C6F466F
 #: The latest of the migrations.
-NEWEST: Final = "0009"
+NEWEST: Final = "0010"
 #: The index of words, and what SQLite keeps it in.
 INDEX: Final = ("words", *(f"words_{n}" for n in ("data", "idx", "content", "docsize", "config")))
 OURS: Final = frozenset({*Base.metadata.tables, *INDEX, "alembic_version"})
@@ -74,6 +75,7 @@ class Database:
             self._still_there()
             try:
                 with self._writers() as session:
+                    noted_in(session)
                     yield session
                 self._still_there(changed=True)
             finally:

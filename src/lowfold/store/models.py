@@ -221,3 +221,16 @@ class PracticeRow(Base):
     given: Mapped[dict[str, Any] | None] = mapped_column(JSON)
     right: Mapped[bool | None]
     off: Mapped[float | None]
+
+
+class OnceRow(Base):
+    """A write that carried its client's key, and what was answered; kept for a day."""
+
+    __tablename__ = "once"
+
+    key: Mapped[str] = mapped_column(Text, primary_key=True)
+    asked: Mapped[str] = mapped_column(Text)  # method and address
+    at: Mapped[str] = mapped_column(Text, index=True)  # ISO 8601, UTC
+    status: Mapped[int | None]  # none: it was kept, and the server ended before it answered
+    headers: Mapped[dict[str, str] | None] = mapped_column(JSON)
+    body: Mapped[bytes | None] = mapped_column(LargeBinary)

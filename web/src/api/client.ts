@@ -98,6 +98,8 @@ export type Refusal = {
   detail: string;
   errors: { field: string; message: string }[];
   current?: Design;
+  /** It was kept already, and the server ended before it could say so. */
+  kept?: boolean;
 };
 export type Outcome<T> = { data: T; error?: never } | { data?: never; error: Refusal };
 
@@ -109,7 +111,7 @@ async function settle<T>(
     const { data, error, response } = await call;
     seen?.(response.headers);
     if (response.ok) return { data: data as T };
-    const problem = (error ?? {}) as Partial<Problem> & { current?: Design };
+    const problem = (error ?? {}) as Partial<Problem> & { current?: Design; kept?: boolean };
     const detail = problem.detail ?? `the server answered ${response.status}`;
     return {
       error: {
@@ -117,6 +119,7 @@ async function settle<T>(
         detail,
         errors: problem.errors ?? [],
         ...(problem.current && { current: problem.current }),
+        ...(problem.kept && { kept: true }),
       },
     };
   } catch (thrown) {
@@ -204,13 +207,13 @@ export const restoreRevision = (id: number, revision: number): Promise<Outcome<D
     }),
   );
 
-/** Take in a file that hands designs over. */
-export const takeHandover = (file: Blob): Promise<Outcome<ImportedDesign>> =>
+/** Take in a file that hands designs over; the job that reads it where that takes long. */
+export const takeHandover = (file: Blob): Promise<Outcome<ImportedDesign | JobAnswer>> =>
   settle(
     server.POST("/api/designs/import", {
       body: file as unknown as Record<string, never>,
       bodySerializer: (body: unknown) => body as Blob,
-      headers: { "content-type": "application/json" },
+      headers: { "content-type": "application/json", prefer: "respond-async, wait=2" },
     }),
   );
 
@@ -237,23 +240,26 @@ export async function fetchFile(address: string): Promise<Outcome<{ file: Blob; 
 export const getDesign = (id: number): Promise<Outcome<Design>> =>
   settle(server.GET("/api/designs/{design_id}", { params: { path: { design_id: id } } }));
 
+export const newKey = (): string =>
+  "randomUUID" in crypto ? crypto.randomUUID() : `k${Date.now()}-${Math.random()}`.replace(".", "");
+
+/** A write sent again with the key it had is answered, and not done again. */
+const once = (key: string) => ({ headers: { "idempotency-key": key } });
+
 export const newDesign = (
   body: Schemas["DesignFields"],
+  key = newKey(),
   keepalive = false,
-): Promise<Outcome<Design>> => settle(server.POST("/api/designs", { body, keepalive }));
+): Promise<Outcome<Design>> =>
+  settle(server.POST("/api/designs", { body, keepalive, ...once(key) }));
 
 export const changeDesign = (
   id: number,
   body: DesignChange,
+  key = newKey(),
   keepalive = false,
 ): Promise<Outcome<Design>> =>
-  settle(
-    server.PUT("/api/designs/{design_id}", {
-      params: { path: { design_id: id } },
-      body,
-      keepalive,
-    }),
-  );
+  settle(server.PUT("/api/designs/{design_id}", { ...of(id), body, keepalive, ...once(key) }));
 
 export const removeDesign = (id: number): Promise<Outcome<unknown>> =>
   settle(server.DELETE("/api/designs/{design_id}", { params: { path: { design_id: id } } }));
@@ -358,12 +364,17 @@ export const askRound = (body: RoundAsk, signal?: AbortSignal): Promise<Outcome<
 export const getReadings = (id: number): Promise<Outcome<Reading[]>> =>
   settle(server.GET("/api/designs/{design_id}/readings", { params: { path: { design_id: id } } }));
 
-export const addEntry = (id: number, body: Schemas["EntryAsk"]): Promise<Outcome<Reading>> =>
+export const addEntry = (
+  id: number,
+  body: Schemas["EntryAsk"],
+  key = newKey(),
+): Promise<Outcome<Reading>> =>
   settle(
     server.POST("/api/designs/{design_id}/record", {
-      params: { path: { design_id: id } },
+      ...of(id),
       body,
       keepalive: true,
+      ...once(key),
     }),
   );
 

@@ -1,6 +1,5 @@
 /** One design at the bench: what was read of it, where the leads are, and what comes next. */
 import {
-  addEntry,
   addEvidence,
   askFaults,
   askRound,
@@ -8,8 +7,10 @@ import {
   getRecord,
   listInstruments,
   listMeters,
+  newKey,
   readInstrument,
   type Design,
+  type EntryAsk,
   type FaultTable,
   type HypothesisAnswer,
   type InstrumentAnswer,
@@ -20,6 +21,7 @@ import {
 } from "$api";
 
 import { Latest } from "../shell/latest";
+import { outbox } from "../shell/outbox.svelte";
 import { chosenLast, choseMeter, roundOf, USUAL, type Subject } from "./build.svelte";
 import { Suspects } from "./suspects.svelte";
 import { counted } from "../shell/counted";
@@ -199,7 +201,7 @@ export class BenchState {
       text: `${name}: found and mended.`,
       overload: false,
     };
-    const { error } = await addEntry(this.id, finding);
+    const { error } = await outbox.enter(this.id, finding);
     if (error) {
       this.lost = `What was found is not written down: ${error.detail}.`;
       return;
@@ -248,7 +250,7 @@ export class BenchState {
       const entry = { kind: "photo" as const, text: said, evidence: data.id, overload: false };
       const at = step ? { point: step.asked as { kind: "voltage" } } : {};
       const of = reading && reading.id !== UNKEPT ? { of: reading.id } : {};
-      const kept = await addEntry(this.id, { ...entry, ...at, ...of });
+      const kept = await outbox.enter(this.id, { ...entry, ...at, ...of });
       this.lost = kept.error ? `The photograph is not in the record: ${kept.error.detail}.` : "";
     }
     await this.#countPhotographs();
@@ -329,10 +331,14 @@ export class BenchState {
     if (this.step?.told && following !== null) this.stand(this.steps[following]?.key ?? "");
   }
 
+  /** Of readings that are not kept yet: by which key they are sent. */
+  #keys = new WeakMap<Reading, string>();
+
   /** Put a reading, or none any more, in place of what was read at a point. */
   async #record(step: StepAnswer, round: RoundAnswer, text: string): Promise<void> {
     const old = this.#keptAt(step.key);
     const rest = this.#readings.filter((r) => r !== old);
+    if (old) outbox.drop(this.#keys.get(old) ?? ""); // one that waits is not sent after this one
     if (!text) {
       this.#readings = rest;
       if (old && old.id !== UNKEPT) await this.#takeBack(old);
@@ -344,7 +350,7 @@ export class BenchState {
     const { data: judged } = await askRound(roundOf(this.subject, this.#readings, more));
     const now = judged?.steps.find((one) => one.key === step.key) ?? step;
     const { lowest, highest } = now.point;
-    const { data, error } = await addEntry(this.id, {
+    const entry: EntryAsk = {
       kind: "reading",
       text,
       point: step.asked as { kind: "voltage" },
@@ -356,8 +362,15 @@ export class BenchState {
       lowest,
       highest,
       verdict: now.told,
-    });
-    if (data) this.#readings = this.#readings.map((r) => (r === mine ? data : r));
+    };
+    const kept = (data: Reading) => {
+      this.#readings = this.#readings.map((r) => (r === mine ? data : r));
+      if (this.unkept === 0) this.lost = "";
+    };
+    const key = newKey();
+    this.#keys.set(mine, key);
+    const { data, error } = await outbox.enter(this.id, entry, kept, key);
+    if (data) kept(data);
     this.lost = error
       ? `“${text}” at ${step.point.words} is not kept: ${error.detail}. It stands here as typed.`
       : "";
@@ -366,7 +379,7 @@ export class BenchState {
   async #takeBack(old: Reading): Promise<void> {
     const correction = { kind: "correction" as const, overload: false };
     const body = { ...correction, text: "taken back", corrects: old.id };
-    const { error } = await addEntry(this.id, body);
+    const { error } = await outbox.enter(this.id, body);
     if (error) this.#readings = [...this.#readings, old];
     this.lost = error ? `The reading is not taken back: ${error.detail}.` : "";
   }
@@ -374,12 +387,9 @@ export class BenchState {
   /** Readings that could not be kept. */
   unkept = $derived(this.#readings.filter((r) => r.id === UNKEPT).length);
 
-  /** Try once more to keep what could not be kept. */
+  /** Try once more to keep what could not be kept: it waits in this browser meanwhile. */
   async keepAgain(): Promise<void> {
-    for (const reading of this.#readings.filter((r) => r.id === UNKEPT)) {
-      const step = this.steps.find((one) => same(one.asked, reading.point ?? {}));
-      if (step && this.round) await this.#record(step, this.round, reading.text);
-    }
+    await outbox.deliver();
     await this.ask();
   }
 

@@ -1,4 +1,5 @@
 /** How far a design is built: the readings that stand, and what a round makes of them. */
+import { store, stored } from "../shell/storage";
 import {
   askRound,
   getReadings,
@@ -67,11 +68,11 @@ export class BuildState {
 
 /** What was chosen last: from the list of meters, and which meter that is. */
 export function chosenLast(): { from: string; meter: string } {
-  const [from = USUAL, meter = USUAL] = (localStorage.getItem(METER_KEY) ?? "").split("\n");
+  const [from = USUAL, meter = USUAL] = (stored(METER_KEY) ?? "").split("\n");
   return { from: from || USUAL, meter };
 }
 
 /** Keep what was chosen. */
 export function choseMeter(from: string, meter: string): void {
-  localStorage.setItem(METER_KEY, `${from}\n${meter}`);
+  store(METER_KEY, `${from}\n${meter}`);
 }

@@ -2,6 +2,7 @@
 import {
   askSheet,
   newDesign,
+  newKey,
   readNeed,
   type AdvisedAnswer,
   type ChoiceRow,
@@ -34,6 +35,8 @@ export function piecesOf(text: string, read: NeedAnswer | null): Piece[] {
 
 export class BreathState {
   text = $state("");
+  /** One line makes one design, however often it is sent. */
+  #key = newKey();
   read = $state.raw<NeedAnswer | null>(null);
   sheet = $state.raw<SheetAnswer | null>(null);
   /** Where nothing passes: the cheapest change that does, or that there is none. */
@@ -71,6 +74,7 @@ export class BreathState {
 
   async type(text: string): Promise<void> {
     this.text = text;
+    this.#key = newKey();
     this.trouble = "";
     const read = await this.#asked.of(readNeed({ text }));
     if (!read) return;
@@ -112,13 +116,8 @@ export class BreathState {
     this.making = true;
     const { kind, tokens } = this.read;
     const name = this.text.trim().slice(0, 60);
-    const { data, error } = await newDesign({
-      name,
-      kind,
-      brief: tokens,
-      prefer: "nearest",
-      why: "",
-    });
+    const body = { name, kind, brief: tokens, prefer: "nearest", why: "" };
+    const { data, error } = await newDesign(body, this.#key);
     this.making = false;
     this.trouble = error ? `No design was made: ${error.detail}.` : "";
     return data?.id;

@@ -3,6 +3,7 @@
   import { onDestroy, onMount } from "svelte";
 
   import type { Design } from "$api";
+  import Progress from "../shell/Progress.svelte";
   import Notice from "../shell/Notice.svelte";
   import { KIND_WORDS } from "../sheet/sentences";
   import Deleted from "./Deleted.svelte";
@@ -78,6 +79,7 @@
       <button type="button" class="btn btn-xs" onclick={() => designs.load()}>Try again</button>
     </Notice>
   {/if}
+  {#if designs.reading.running}<Progress of={designs.reading} label="A file is read" />{/if}
   {#if designs.said}<Notice tone="done">{designs.said}</Notice>{/if}
   {#if designs.removed}
     {@const removed = designs.removed}

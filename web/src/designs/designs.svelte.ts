@@ -1,5 +1,6 @@
 /** The designs there are: found, filtered, sorted, and brought a page at a time as one scrolls. */
 import { Latest } from "../shell/latest";
+import { WatchedJob } from "../shell/job.svelte";
 import { allKept } from "../shell/saves";
 import {
   bringBack,
@@ -12,6 +13,7 @@ import {
   type DeletedDesign,
   type Design,
   type DesignQuery,
+  type ImportedDesign,
 } from "$api";
 
 /** Designs brought at once. */
@@ -149,15 +151,28 @@ export class DesignsState {
     if (this.deleted) await this.lookAtDeleted();
   }
 
+  /** A file that takes long to read. */
+  readonly reading = new WatchedJob();
+
+  /** Take in one file; what came of it, or why nothing did. */
+  async #taken(file: File): Promise<ImportedDesign | string> {
+    const { data, error } = await takeHandover(file);
+    if (error) return error.detail;
+    if (!("state" in data)) return data;
+    await this.reading.follow(Promise.resolve({ data }));
+    const { job, trouble } = this.reading;
+    return job?.state === "done" ? (job.result as ImportedDesign) : trouble || "it was stopped";
+  }
+
   /** Take in files that hand designs over. */
   async takeIn(files: readonly File[]): Promise<void> {
     const said: string[] = [];
     let trouble = "";
     this.said = "";
     for (const file of files) {
-      const { data, error } = await takeHandover(file);
-      if (error) {
-        trouble = `Nothing of ${file.name} is taken in: ${error.detail}.`;
+      const data = await this.#taken(file);
+      if (typeof data === "string") {
+        trouble = `Nothing of ${file.name} is taken in: ${data}.`;
         break;
       }
       const count = data.imported.length;

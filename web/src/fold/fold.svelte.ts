@@ -13,6 +13,7 @@ import {
 
 import { View } from "../drawing/view.svelte";
 import { KeptDesign } from "../shell/kept.svelte";
+import { store, stored } from "../shell/storage";
 import { Latest } from "../shell/latest";
 import type { Before, Subject } from "../opened/opened.svelte";
 import type { Symbol } from "./drawn";
@@ -30,8 +31,8 @@ export class FoldState extends KeptDesign implements Subject {
   school = $state<School>("reciprocals");
   digits = $state(4);
   /** The letter a voltage goes by. */
-  letter = $state<"V" | "U">(localStorage.getItem(LETTER_KEY) === "U" ? "U" : "V");
-  symbol = $state<Symbol>(localStorage.getItem(SYMBOL_KEY) === "zigzag" ? "zigzag" : "rectangle");
+  letter = $state<"V" | "U">(stored(LETTER_KEY) === "U" ? "U" : "V");
+  symbol = $state<Symbol>(stored(SYMBOL_KEY) === "zigzag" ? "zigzag" : "rectangle");
   /** The same network in another state, side by side. */
   other = $state.raw<FoldAnswer | null>(null);
   compared = $state("");
@@ -40,7 +41,7 @@ export class FoldState extends KeptDesign implements Subject {
   direction = $state<Direction>("fold");
   picked = $state<string[]>([]);
   /** Whether the potentials stand beside the drawing as heights. */
-  tall = $state(localStorage.getItem(HEIGHTS_KEY) === "yes");
+  tall = $state(stored(HEIGHTS_KEY) === "yes");
   readonly view = new View();
   relation = $state.raw<RelationAnswer | null>(null);
   unknown = $state.raw<UnknownAnswer | null>(null);
@@ -108,7 +109,7 @@ export class FoldState extends KeptDesign implements Subject {
 
   call(letter: "V" | "U"): void {
     this.letter = letter;
-    localStorage.setItem(LETTER_KEY, letter);
+    store(LETTER_KEY, letter);
   }
 
   /** A rule in symbols, with the letter chosen for voltages. */
@@ -118,12 +119,12 @@ export class FoldState extends KeptDesign implements Subject {
 
   drawWith(symbol: Symbol): void {
     this.symbol = symbol;
-    localStorage.setItem(SYMBOL_KEY, symbol);
+    store(SYMBOL_KEY, symbol);
   }
 
   showHeights(on: boolean): void {
     this.tall = on;
-    localStorage.setItem(HEIGHTS_KEY, on ? "yes" : "no");
+    store(HEIGHTS_KEY, on ? "yes" : "no");
   }
 
   /** The same network in other states, to be set beside it. */

@@ -1,4 +1,6 @@
 /** One's own ways, kept in this browser: what a new need begins with, and the decimal sign of copies. */
+import { store, stored } from "../shell/storage";
+
 const KEY = "lowfold-own";
 
 /** Tokens a new need may begin with, in the order they are asked for, with what they are. */
@@ -17,7 +19,7 @@ type Kept = { comma: boolean; defaults: Partial<Record<Default, string>> };
 
 function kept(): Kept {
   try {
-    const found = JSON.parse(localStorage.getItem(KEY) ?? "{}") as Partial<Kept>;
+    const found = JSON.parse(stored(KEY) ?? "{}") as Partial<Kept>;
     return { comma: found.comma === true, defaults: { ...found.defaults } };
   } catch {
     return { comma: false, defaults: {} }; // what another program wrote there is none of ours
@@ -52,7 +54,7 @@ class Own {
   }
 
   #keep(): void {
-    localStorage.setItem(KEY, JSON.stringify(this.#kept));
+    store(KEY, JSON.stringify(this.#kept));
   }
 }
 

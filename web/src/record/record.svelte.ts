@@ -1,6 +1,5 @@
 /** The record of one design: its entries, its photographs, and what it has been. */
 import {
-  addEntry,
   addEvidence,
   compareRevisions,
   getEvidence,
@@ -15,6 +14,7 @@ import {
   type RevisionLine,
 } from "$api";
 
+import { isAway, outbox } from "../shell/outbox.svelte";
 import type { Kind, Written } from "./kinds";
 
 /** A line of the timeline: an entry, or a revision. */
@@ -113,11 +113,20 @@ export class RecordState {
     this.hidden = on ? this.hidden.filter((k) => k !== kind) : [...this.hidden, kind];
   }
 
+  /** Write an entry down; tells whether it is, or waits in this browser to be. */
   async #add(body: EntryAsk): Promise<boolean> {
-    const { data, error } = await addEntry(this.id, body);
-    if (data) this.entries = [...(this.entries ?? []), data];
-    this.trouble = error ? `Not written down: ${error.detail}. It stands here as typed.` : "";
-    return !error;
+    const added = (entry: Reading) => {
+      this.entries = [...(this.entries ?? []), entry];
+      this.trouble = "";
+    };
+    const { data, error } = await outbox.enter(this.id, body, added);
+    if (data) added(data);
+    if (!error) return true;
+    const waits = isAway(error) && !outbox.forbidden;
+    this.trouble = waits
+      ? `“${body.text.slice(0, 60)}” is not written down yet: ${error.detail}. It is written down as soon as it can be.`
+      : `Not written down: ${error.detail}. It stands here as typed.`;
+    return waits;
   }
 
   /** Write the draft down as one line. */

@@ -1,6 +1,8 @@
 <script lang="ts">
   import { router } from "svelte-spa-router";
 
+  import { counted } from "./counted";
+  import { outbox } from "./outbox.svelte";
   import { status } from "./status.svelte";
   import { theme } from "./theme.svelte";
 
@@ -13,6 +15,7 @@
     { at: "/practice", words: "Practice" },
     { at: "/reference", words: "Reference" },
   ];
+  const HELD = "Held in this browser, and kept as soon as the server takes it";
   const WORDS = { daylight: "light", lamplight: "dark" } as const;
   const others = VIEWS.map((view) => view.at).filter((at) => at !== "/");
   const place = $derived(router.location);
@@ -51,8 +54,15 @@
     {/each}
   </nav>
   <div class="text-soft ml-auto flex items-center gap-x-[clamp(0.5rem,1.4vw,1rem)]">
-    <span role="status" class={status.trouble ? "text-fail font-semibold" : ""}
-      >{ofOne ? status.kept : ""}</span
+    <span
+      role="status"
+      class={(ofOne && status.trouble) || outbox.waiting > 0 ? "text-fail font-semibold" : ""}
+      title={outbox.waiting > 0 ? HELD : undefined}
+      >{outbox.waiting > 0
+        ? `✕ ${counted(outbox.waiting, "change")} not kept yet`
+        : ofOne
+          ? status.kept
+          : ""}</span
     >
     <button
       type="button"

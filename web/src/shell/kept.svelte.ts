@@ -1,9 +1,11 @@
 /** One design as it is worked on: what was typed, keeping it, and what to do when it changed elsewhere. */
 import { BuildState } from "../bench/build.svelte";
-import { addEntry, changeDesign, listFamilies, newDesign, type Design } from "$api";
+import { getDesign, listFamilies, newDesign, newKey, type Design } from "$api";
 
+import { isAway, outbox, sendDesign, type Sent } from "./outbox.svelte";
 import { keeping } from "./saves";
 import { status } from "./status.svelte";
+import { store, stored } from "./storage";
 import { Undoing, type Kept } from "./undoing";
 
 const KEEP_AFTER_MS = 350;
@@ -20,14 +22,14 @@ export function inherit(
   key: string,
   read: (text: string) => Record<string, string> | object,
 ): void {
-  const text = localStorage.getItem(key);
+  const text = stored(key);
   if (!text) return;
   try {
     Object.assign(design.brief, read(text));
   } catch {
     return; // what another program wrote there is no brief
   }
-  localStorage.removeItem(key);
+  store(key, null);
   design.keepSoon();
 }
 
@@ -62,6 +64,11 @@ export abstract class KeptDesign {
   #again = false;
   #keeping = false;
   #dirty = false;
+  /** Under which name it is held in this browser until it is kept, and by which key it is sent. */
+  #held = "";
+  #key = newKey();
+  /** Sent and not answered: the server may have it. */
+  #sent: Sent | null = null;
   #timer: ReturnType<typeof setTimeout> | undefined;
   #closed = false;
   #undoing: Undoing;
@@ -72,6 +79,34 @@ export abstract class KeptDesign {
     this.build = new BuildState(design.id);
     this.#adopt(design);
     this.#undoing = new Undoing(this.#state());
+    this.#held = design.id ? `design-${design.id}` : `draft-${newKey()}`;
+    outbox.own(this.#held, true);
+  }
+
+  /** Go on from what was typed before and is not kept yet. */
+  #takeUp(): void {
+    const held = outbox.of(this.#held);
+    if (!held) return;
+    this.standAs(held.state);
+    this.revision = held.revision;
+    this.#sent = held.sent;
+    this.#key = held.key;
+    this.#keepSoon();
+  }
+
+  #hold(): void {
+    const { id, kind, revision } = this;
+    const [key, state, sent] = [this.#key, this.#state(), this.#sent];
+    outbox.hold(this.#held, {
+      what: "design",
+      at: Date.now(),
+      id,
+      kind,
+      revision,
+      key,
+      state,
+      sent,
+    });
   }
 
   /** Ask the server what it makes of what was typed. */
@@ -120,6 +155,7 @@ export abstract class KeptDesign {
   open(): void {
     status.kept = this.id ? `revision ${this.revision}` : "not kept yet";
     status.trouble = false;
+    this.#takeUp();
     void listFamilies().then(({ data }) => (this.families = (data ?? []).map((f) => f.name)));
     void this.ask().then(() => this.#lookAtBuild());
   }
@@ -151,8 +187,11 @@ export abstract class KeptDesign {
     if (!text) return;
     const body = { kind: "decision" as const, text: text.slice(0, 4000), choice, overload: false };
     if (!this.id) await this.keep();
-    const { error } = await addEntry(this.id, body);
-    if (error) this.trouble = `The decision is not written down: ${error.detail}.`;
+    const { error } = await outbox.enter(this.id, body);
+    if (error)
+      this.trouble = isAway(error)
+        ? `The decision is not written down yet: ${error.detail}. It is as soon as it can be.`
+        : `The decision is not written down: ${error.detail}.`;
     else this.#decided = `${choice}\n${why}`;
   }
 
@@ -204,10 +243,16 @@ export abstract class KeptDesign {
   }
 
   keepSoon(): void {
+    this.#key = newKey();
+    this.#keepSoon();
+  }
+
+  #keepSoon(): void {
     this.#undoing.note(this.#state(), performance.now());
     this.undoable = this.#undoing.undoable;
     this.redoable = this.#undoing.redoable;
     this.#dirty = true;
+    this.#hold();
     status.kept = "keeping…";
     clearTimeout(this.#timer);
     this.#timer = setTimeout(() => void this.keep(), KEEP_AFTER_MS);
@@ -223,32 +268,63 @@ export abstract class KeptDesign {
   async #keep(leaving: boolean): Promise<void> {
     if (!this.#dirty || this.#keeping || this.conflict) return;
     clearTimeout(this.#timer);
-    this.#dirty = false;
     this.#keeping = true;
-    const { kind, revision } = this;
-    const body = { ...this.#state(), kind };
-    const { data, error } = this.id
-      ? await changeDesign(this.id, { ...body, revision }, leaving)
-      : await newDesign(body, leaving);
+    // What was sent and not answered goes first, with the key it had; what was typed since, after it
+    const sent = (this.#sent ??= { key: this.#key, state: this.#state() });
+    this.#hold();
+    const { data, error } = await sendDesign(this, sent, leaving);
     this.#keeping = false;
     status.trouble = Boolean(error);
-    if (data) {
-      this.revision = data.revision;
-      if (!this.id) this.#begun(data);
-      status.kept = `kept ${shortTime.format(Date.parse(data.updated))}`;
-      if (this.#dirty) void this.keep(leaving);
+    if (error?.status !== 0) this.#sent = null;
+    if (error) this.#hold();
+    if (isAway(error)) this.#notYet(error?.detail ?? "");
+    else if (data) this.#answered(data, sent, leaving);
+    else if (error?.kept) await this.#keptAlready();
+    else if (error) this.#refused(error, sent);
+  }
+
+  #notYet(why: string): void {
+    const where = outbox.forbidden ? "in this tab alone" : "held in this browser";
+    status.kept = `not kept yet, ${where}: ${why.split(":")[0]}`;
+    if (!this.#closed) this.#timer = setTimeout(() => void this.keep(), RETRY_MS);
+  }
+
+  #answered(design: Design, sent: Sent, leaving = false): void {
+    this.revision = design.revision;
+    if (!this.id) this.#begun(design);
+    status.kept = `kept ${shortTime.format(Date.parse(design.updated))}`;
+    status.trouble = false;
+    this.#dirty = sent.key !== this.#key;
+    if (this.#dirty) void this.keep(leaving);
+    else outbox.drop(this.#held);
+  }
+
+  #refused(error: { status: number; detail: string; current?: Design }, sent: Sent): void {
+    const current = error.current;
+    if (current && saysTheSame(current, sent.state)) {
+      this.#answered(current, sent); // one's own save, whose answer was lost
       return;
     }
-    this.#dirty = true;
     status.kept = `not kept: ${error.detail.split(":")[0]}`;
-    if (error.current) this.conflict = error.current;
+    if (current) this.conflict = current;
     else if (error.status === 404) this.missing = "This design was deleted elsewhere.";
     else if (!this.#closed) this.#timer = setTimeout(() => void this.keep(), RETRY_MS);
+  }
+
+  /** It was kept as the server ended: go on from what is stored. */
+  async #keptAlready(): Promise<void> {
+    const { data } = this.id ? await getDesign(this.id) : {};
+    if (data) this.#answered(data, { key: this.#key, state: this.#state() });
+    else this.missing = "This was kept as the server ended: it is in the list of designs.";
   }
 
   /** A draft has become a design: its address is its own from here, and nothing is drawn anew. */
   #begun(design: Design): void {
     this.id = design.id;
+    outbox.drop(this.#held);
+    outbox.own(this.#held, false);
+    this.#held = `design-${design.id}`;
+    outbox.own(this.#held, true);
     this.build.id = design.id;
     this.name ||= design.name;
     if (!this.#closed) history.replaceState(history.state, "", `#/designs/${design.id}`);
@@ -262,6 +338,7 @@ export abstract class KeptDesign {
     let copy: number | null = null;
     if (how === "mine") {
       this.revision = theirs.revision;
+      this.#key = newKey();
       await this.keep();
       return null;
     }
@@ -276,6 +353,7 @@ export abstract class KeptDesign {
       copy = made.data.id;
     }
     this.#dirty = false;
+    outbox.drop(this.#held);
     this.take(theirs);
     status.kept = `revision ${theirs.revision}`;
     status.trouble = false;
@@ -286,6 +364,20 @@ export abstract class KeptDesign {
   close(): void {
     this.#closed = true;
     this.#asking?.abort();
-    void this.keep(true);
+    void this.keep(true).finally(() => {
+      outbox.own(this.#held, false);
+      status.trouble = false;
+    });
   }
 }
+
+/** Whether a stored design is what was typed. */
+function saysTheSame(design: Design, state: Kept): boolean {
+  const brief = Object.fromEntries(Object.entries(design.brief).map(([k, v]) => [k, String(v)]));
+  const { name, prefer, why, choice, tags } = design;
+  const texts = (one: Kept) =>
+    JSON.stringify([one.name.trim(), one.prefer, one.why, one.choice, one.tags, sorted(one.brief)]);
+  return texts({ name, prefer, why, choice, tags, brief }) === texts(state);
+}
+
+const sorted = (brief: Record<string, string>) => Object.entries(brief).toSorted();

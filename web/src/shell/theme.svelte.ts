@@ -1,9 +1,11 @@
 /** Which of the two themes is on; kept in this browser. */
+import { store, stored } from "./storage";
+
 const KEY = "lowfold-theme";
 export type Theme = "daylight" | "lamplight";
 
 function initial(): Theme {
-  const kept = localStorage.getItem(KEY);
+  const kept = stored(KEY);
   if (kept === "daylight" || kept === "lamplight") return kept;
   return matchMedia("(prefers-color-scheme: dark)").matches ? "lamplight" : "daylight";
 }
@@ -22,7 +24,7 @@ class ThemeState {
   toggle(): void {
     this.current = this.other;
     document.documentElement.dataset.theme = this.current;
-    localStorage.setItem(KEY, this.current);
+    store(KEY, this.current);
   }
 }
 

@@ -1,0 +1,114 @@
+/** What the server does not have yet stays in the browser until it does, and is done once. */
+import { beforeEach, expect, it, vi } from "vitest";
+
+import type { EntryAsk } from "$api";
+import { outbox, type HeldDesign } from "../src/shell/outbox.svelte";
+import { server } from "./server";
+
+const note = (text: string): EntryAsk => ({ kind: "note", text, overload: false });
+const state = {
+  name: "Sense",
+  brief: { target_v: "3" },
+  prefer: "nearest",
+  why: "",
+  choice: null,
+  tags: [],
+};
+const held = (more: Partial<HeldDesign> = {}): HeldDesign => ({
+  what: "design",
+  key: "key-of-the-last",
+  at: 0,
+  id: 7,
+  kind: "divider",
+  revision: 1,
+  state,
+  sent: null,
+  ...more,
+});
+
+let away = true;
+let stale = false;
+let asked: { path: string; key: string | null; body: Record<string, unknown> }[] = [];
+
+beforeEach(() => {
+  vi.useFakeTimers({ now: 1e12 });
+  for (const name of ["a", "design-7", "draft-1"]) outbox.drop(name);
+  localStorage.clear();
+  [away, stale, asked] = [true, false, []];
+  server.answer = async (request: Request) => {
+    if (away) throw new TypeError("gone");
+    const body = (await request.json()) as Record<string, unknown>;
+    asked.push({
+      path: `${request.method} ${new URL(request.url).pathname}`,
+      key: request.headers.get("idempotency-key"),
+      body,
+    });
+    if (stale) return Response.json({ detail: "stale", current: { revision: 9 } }, { status: 409 });
+    return Response.json({ ...body, id: 7, revision: Number(body.revision ?? 0) + 1 });
+  };
+});
+
+it("writes lines down in their order once the server is there again, each once", async () => {
+  const told: string[] = [];
+  for (const text of ["first", "second"]) {
+    const { error } = await outbox.enter(7, note(text), (kept) => told.push(kept.text));
+    expect(error?.status).toBe(0);
+    vi.setSystemTime(Date.now() + 10);
+  }
+  expect(outbox.waiting).toBe(2);
+  away = false;
+  await vi.advanceTimersByTimeAsync(2500);
+  expect(asked.map((a) => a.body.text)).toEqual(["first", "second"]);
+  expect(told).toEqual(["first", "second"]);
+  expect(outbox.waiting).toBe(0);
+  expect(localStorage.getItem("lowfold-unsaved")).toBeNull();
+});
+
+it("sends what was not answered first, then what was typed since, from the revision that made", async () => {
+  outbox.hold(
+    "design-7",
+    held({ sent: { key: "key-of-the-first", state: { ...state, why: "old" } } }),
+  );
+  away = false;
+  await outbox.deliver();
+  expect(asked.map((a) => [a.key, a.body.revision])).toEqual([
+    ["key-of-the-first", 1],
+    ["key-of-the-last", 2],
+  ]);
+  expect(outbox.waiting).toBe(0);
+});
+
+it("makes a design of a draft, and leaves one that was changed elsewhere to whoever opens it", async () => {
+  outbox.hold("draft-1", held({ id: 0 }));
+  away = false;
+  await outbox.deliver();
+  expect(asked.map((a) => a.path)).toEqual(["POST /api/designs"]);
+  stale = true;
+  outbox.hold("design-7", held());
+  await outbox.deliver();
+  await outbox.deliver();
+  expect(asked).toHaveLength(2);
+  expect(outbox.of("design-7")?.stuck).toBe(true);
+});
+
+it("leaves alone what a view looks after, and what another window may be typing", async () => {
+  away = false;
+  outbox.own("design-7", true);
+  outbox.hold("design-7", held());
+  outbox.hold("draft-1", held({ id: 0, at: Date.now() }));
+  await outbox.deliver();
+  expect(asked).toEqual([]);
+  outbox.own("design-7", false);
+});
+
+it("works where the browser keeps nothing, and says so", async () => {
+  const setItem = vi.spyOn(localStorage, "setItem").mockImplementation(() => {
+    throw new DOMException("full", "QuotaExceededError");
+  });
+  await outbox.enter(7, note("only here"));
+  expect(outbox.forbidden).toBe(true);
+  away = false;
+  await outbox.deliver();
+  expect(asked.map((a) => a.body.text)).toEqual(["only here"]);
+  setItem.mockRestore();
+});
