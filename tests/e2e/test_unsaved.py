@@ -21,7 +21,6 @@ def test_a_design_left_while_the_server_is_away_is_kept(page: Page, demo: Server
     expect(status).to_contain_text("1 change not kept yet")
     demo.start()
     expect(status).to_have_text("")
-    page.get_by_role("button", name="Try again").click()
     open_design(page, "Battery sense")
     expect(page.get_by_label("wanted voltage")).to_have_value("2V8")
 

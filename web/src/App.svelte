@@ -15,7 +15,7 @@
   import NotFound from "./shell/NotFound.svelte";
 
   /** What waits from before is sent before anything is read. */
-  const sent = outbox.deliver();
+  const sent = outbox.begin();
   let keys = $state<ReturnType<typeof Keys>>();
   let breath = $state<ReturnType<typeof Breath>>();
 
@@ -31,6 +31,7 @@
 
 <svelte:window
   {onkeydown}
+  onfocus={() => void outbox.deliver()}
   onbeforeunload={(event) => {
     if (status.trouble || outbox.waiting > 0) event.preventDefault();
   }}

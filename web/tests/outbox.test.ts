@@ -27,16 +27,17 @@ const held = (more: Partial<HeldDesign> = {}): HeldDesign => ({
 });
 
 let away = true;
+let served = "";
 let stale = false;
 let asked: { path: string; key: string | null; body: Record<string, unknown> }[] = [];
 
 beforeEach(() => {
   vi.useFakeTimers({ now: 1e12 });
-  for (const name of ["a", "design-7", "draft-1"]) outbox.drop(name);
   localStorage.clear();
   [away, stale, asked] = [true, false, []];
   server.answer = async (request: Request) => {
     if (away) throw new TypeError("gone");
+    if (request.method === "GET") return Response.json({ status: "ok", data: served });
     const body = (await request.json()) as Record<string, unknown>;
     asked.push({
       path: `${request.method} ${new URL(request.url).pathname}`,
@@ -88,17 +89,36 @@ it("makes a design of a draft, and leaves one that was changed elsewhere to whoe
   await outbox.deliver();
   await outbox.deliver();
   expect(asked).toHaveLength(2);
-  expect(outbox.of("design-7")?.stuck).toBe(true);
+  expect(outbox.takeOver("design-7")?.stuck).toBe(true);
 });
 
 it("leaves alone what a view looks after, and what another window may be typing", async () => {
   away = false;
   outbox.own("design-7", true);
   outbox.hold("design-7", held());
-  outbox.hold("draft-1", held({ id: 0, at: Date.now() }));
+  const theirs = { "/design-8/other": held({ id: 8, at: Date.now() }) };
+  localStorage.setItem("lowfold-unsaved", JSON.stringify(theirs));
   await outbox.deliver();
   expect(asked).toEqual([]);
+  expect(outbox.takeOver("design-8")).toBeNull();
   outbox.own("design-7", false);
+  vi.setSystemTime(Date.now() + 5000); // its window is gone by now
+  await outbox.deliver();
+  expect(asked.map((a) => a.path)).toEqual(["PUT /api/designs/8"]);
+});
+
+it("keeps what was typed for one database from every other", async () => {
+  served = "one";
+  away = false;
+  await outbox.deliver();
+  away = true;
+  await outbox.enter(7, note("for the first"));
+  [served, away] = ["other", false];
+  await outbox.deliver();
+  expect([asked.length, outbox.waiting]).toEqual([0, 0]);
+  served = "one";
+  await outbox.deliver();
+  expect(asked.map((a) => a.body.text)).toEqual(["for the first"]);
 });
 
 it("works where the browser keeps nothing, and says so", async () => {

@@ -13,6 +13,7 @@ vi.stubGlobal("localStorage", {
   removeItem: (key: string) => void kept.delete(key),
   clear: () => kept.clear(),
 });
+vi.stubGlobal("navigator", {});
 const Plain = globalThis.Request;
 vi.stubGlobal(
   "Request",

@@ -11,6 +11,7 @@ from fastapi import FastAPI, Request
 from fastapi.responses import FileResponse, JSONResponse
 from fastapi.routing import APIRoute
 from pydantic import BaseModel, Field
+from sqlalchemy import select
 from starlette.routing import Route
 
 import lowfold
@@ -39,6 +40,7 @@ from lowfold.api.standings import Standings
 from lowfold.settings import Settings
 from lowfold.store.database import Database
 from lowfold.store.designs import forget_deleted
+from lowfold.store.models import IdentityRow
 from lowfold.work.jobs import Jobs
 from lowfold.work.lanes import Lanes
 
@@ -70,6 +72,7 @@ class Health(BaseModel):
     status: Literal["ok", "degraded"]
     version: str
     words: str = Field("", description="What is wrong, where something is")
+    data: str = Field("", description="Tells the database served from every other")
 
 
 #: What is small and always needed.
@@ -119,7 +122,8 @@ async def health(request: Request) -> Health:
     """Tell that the server is up, whether it can do all that it should, and which version it is."""
     state = request.app.state
     wrong = state.database.trouble() or state.lanes.trouble()
-    return Health(status="degraded" if wrong else "ok", version=lowfold.__version__, words=wrong)
+    status: Literal["ok", "degraded"] = "degraded" if wrong else "ok"
+    return Health(status=status, version=lowfold.__version__, words=wrong, data=state.data)
 
 
 def create_app(settings: Settings) -> FastAPI:
@@ -135,6 +139,7 @@ def create_app(settings: Settings) -> FastAPI:
             with database.writing() as session:
                 forget_deleted(session)
                 state.stock = workshop(session)
+                state.data = str(session.scalar(select(IdentityRow.id)))
             database.watch()
             state.database, state.jobs = database, Jobs(PRELOADED)
             state.lanes = Lanes(settings.workers, prepare, PRELOADED)

@@ -13,12 +13,12 @@ from pydantic import Field
 from lowfold.api.fields import WHOLE, Answer, Ask, Ohms, Tolerance
 from lowfold.api.problems import FieldError, problem_response, responses
 from lowfold.api.sessions import SessionDep, WritingDep, stock_changed
-from lowfold.core.errors import DomainError, LowfoldError
+from lowfold.core.errors import DomainError
 from lowfold.core.parts.stock import DrawerLine
 from lowfold.core.values.quantities import FRACTION, OHM, write, write_pair
 from lowfold.core.values.ranges import WIDEST_RANGE
-from lowfold.formats.drawer_csv import MOST_LINES, read_drawer, write_drawer
-from lowfold.formats.tables import BrokenFile, check_name
+from lowfold.formats.drawer_csv import MOST_LINES, read_drawer, read_family, write_drawer
+from lowfold.formats.tables import BrokenFile
 from lowfold.store.drawer import (
     NoSuchLine,
     TwiceInDrawer,
@@ -50,10 +50,7 @@ class LineAsk(Ask):
     family: str = Field("", max_length=80)
 
     def line(self) -> DrawerLine:
-        try:
-            family = check_name(self.family)
-        except LowfoldError as error:
-            raise DomainError(error.message, field="family") from error
+        family = read_family(self.family)
         if not WIDEST_RANGE[0] <= self.ohm <= WIDEST_RANGE[1]:
             low, high = (write(end, OHM, 2, trim=True) for end in WIDEST_RANGE)
             msg = f"{write(self.ohm, OHM)} is no part: values lie between {low} and {high}"

@@ -14,6 +14,7 @@ from lowfold.api.problems import problem_response, responses
 from lowfold.api.sessions import FamiliesDep, WritingDep, stock_changed
 from lowfold.core.parts.families import Family, families_with_typical, family_named
 from lowfold.core.parts.ratings import FULL_POWER_C, ZERO_POWER_C
+from lowfold.core.values.names import plain_name
 from lowfold.core.values.quantities import (
     CELSIUS,
     FRACTION,
@@ -49,7 +50,7 @@ class FamilyAsk(Ask):
 
     def family(self, name: str) -> Family:
         return Family(
-            name=" ".join(name.split()),
+            name=plain_name(name, "a family", field="name"),
             tolerance=self.tolerance,
             tcr_ppm=self.tcr_ppm,
             drift=self.drift,

@@ -16,7 +16,7 @@ from pydantic import (
 )
 from pydantic_core import PydanticCustomError, core_schema
 
-from lowfold.api.texts import unfit
+from lowfold.api.texts import uncontrolled, unfit
 from lowfold.core.errors import LowfoldError
 from lowfold.core.network.tree import LEAST_OHMS, MOST_OHMS
 from lowfold.core.values.quantities import (
@@ -115,7 +115,7 @@ class Ask(BaseModel):
     @model_validator(mode="before")
     @classmethod
     def _whole_text(cls, data: Any) -> Any:
-        wrong = unfit(data)
+        wrong = unfit(data) or uncontrolled(data)
         if wrong:
             raise ValueError(wrong)
         return data

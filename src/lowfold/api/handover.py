@@ -55,7 +55,9 @@ Ids = Annotated[
 def _attached(body: bytes | str, media: str, name: str, ending: str) -> Response:
     """Return a file with a name that every system takes."""
     plain = re.sub(r"[^A-Za-z0-9]+", "-", name).strip("-").lower()[:60] or "design"
-    full = quote(f"{name[:80]}.{ending}", safe="")
+    # No part of a name leads out of the folder it is put into
+    flat = re.sub(r"[\x00-\x1f\x7f-\x9f/\\:]+", "-", name[:80]).strip(" .-") or "design"
+    full = quote(f"{flat}.{ending}", safe="")
     shown = f"attachment; filename=\"{plain}.{ending}\"; filename*=UTF-8''{full}"
     return Response(body, media_type=media, headers={"content-disposition": shown})
 

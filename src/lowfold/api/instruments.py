@@ -18,6 +18,7 @@ from lowfold.api.problems import FieldError, problem_response, responses
 from lowfold.api.sessions import MetersDep, SessionDep, WritingDep
 from lowfold.core.bench.models import model_named
 from lowfold.core.errors import DomainError
+from lowfold.core.values.names import plain_name
 from lowfold.core.values.quantities import AMPERE, OHM, VOLT, write
 from lowfold.store.meters import (
     NoSuchInstrument,
@@ -96,7 +97,7 @@ def kept(ask: InstrumentAsk, session: WritingDep, own: MetersDep) -> InstrumentA
     except BadResource as error:
         raise DomainError(str(error), field="resource") from error
     meter = model_named(ask.meter, own).name
-    name = " ".join(ask.name.split()) or resource
+    name = plain_name(ask.name, "a meter", field="name") if ask.name.strip() else resource
     keep_instrument(session, resource, name, meter)
     return InstrumentAnswer(resource=resource, name=name, meter=meter)
 

@@ -8,8 +8,17 @@ from pydantic import JsonValue
 
 from lowfold.core.errors import DomainError
 from lowfold.core.needs.token_names import not_known, unknown_tokens
+from lowfold.core.values.names import CONTROL
 
-__all__ = ["DEEPEST", "BriefTexts", "known_texts", "refuse_unknown", "texts_of", "unfit"]
+__all__ = [
+    "DEEPEST",
+    "BriefTexts",
+    "known_texts",
+    "refuse_unknown",
+    "texts_of",
+    "uncontrolled",
+    "unfit",
+]
 
 BriefTexts = dict[str, JsonValue]
 
@@ -35,6 +44,25 @@ def unfit(value: Any) -> str:
             waiting += [(inner, depth + 1) for inner in item.values()]
         elif isinstance(item, list):
             waiting += [(inner, depth + 1) for inner in item]
+    return ""
+
+
+def uncontrolled(value: Any) -> str:
+    """Say where a JSON value holds a control character in a text; empty where it does not.
+
+    Asked of what comes in now: what a file hands over was written under the rules of its time.
+    """
+    waiting: list[Any] = [value]
+    while waiting:
+        item = waiting.pop()
+        if isinstance(item, str):
+            found = CONTROL.search(item)
+            if found:
+                return f"a text holds a control character (U+{ord(found[0]):04X}): leave it out"
+        elif isinstance(item, dict):
+            waiting += [*item, *item.values()]
+        elif isinstance(item, list):
+            waiting += item
     return ""
 
 

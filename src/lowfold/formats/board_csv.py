@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from typing import Final
 
 from lowfold.core.errors import LowfoldError
-from lowfold.formats.tables import plain_cell, write_table
+from lowfold.formats.tables import write_table
 
 __all__ = ["COLUMNS", "read_needs", "write_board"]
 
@@ -91,4 +91,4 @@ def write_board(rows: Sequence[Sequence[str]]) -> str:
     rows : sequence of sequences of str
         In the order of `COLUMNS`.
     """
-    return write_table(COLUMNS, ([plain_cell(cell) for cell in row] for row in rows))
+    return write_table(COLUMNS, rows)

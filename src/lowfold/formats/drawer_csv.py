@@ -10,11 +10,12 @@ from typing import Final
 
 from lowfold.core.errors import LowfoldError
 from lowfold.core.parts.stock import DrawerLine
+from lowfold.core.values.names import plain_name
 from lowfold.core.values.quantities import FRACTION, OHM, read, write, write_code
 from lowfold.core.values.ranges import WIDEST_RANGE
-from lowfold.formats.tables import check_name, read_table, write_table
+from lowfold.formats.tables import read_table, write_table
 
-__all__ = ["COLUMNS", "MOST_LINES", "read_drawer", "write_drawer"]
+__all__ = ["COLUMNS", "MOST_LINES", "read_drawer", "read_family", "write_drawer"]
 
 COLUMNS: Final = ("value", "count", "tolerance", "family")
 MOST_LINES: Final = 5000
@@ -51,7 +52,7 @@ def _line(cells: dict[str, str]) -> DrawerLine:
         ohms,
         read_count(cells.get("count", "")),
         _tolerance(cells.get("tolerance", "")),
-        check_name(cells.get("family", "")),
+        read_family(cells.get("family", "")),
     )
 
 
@@ -69,6 +70,16 @@ def read_count(text: str) -> int | None:
         msg = f"“{word[:40]}” is no count: write a whole number up to {MOST_COUNTED}, or nothing"
         raise LowfoldError(msg)
     return int(word)
+
+
+def read_family(text: str) -> str:
+    """Read which family parts are of; nothing written is any.
+
+    Raises
+    ------
+    DomainError
+    """
+    return plain_name(text, "a family", field="family") if text.strip() else ""
 
 
 def _tolerance(text: str) -> float:

@@ -8,6 +8,7 @@ from typing import Final
 from lowfold.core.errors import LowfoldError
 from lowfold.core.parts.families import Family
 from lowfold.core.parts.ratings import FULL_POWER_C, ZERO_POWER_C
+from lowfold.core.values.names import plain_name
 from lowfold.core.values.quantities import (
     CELSIUS,
     FRACTION,
@@ -18,7 +19,7 @@ from lowfold.core.values.quantities import (
     read,
     write,
 )
-from lowfold.formats.tables import check_name, read_table, write_table
+from lowfold.formats.tables import read_table, write_table
 
 __all__ = ["COLUMNS", "read_families", "write_families"]
 
@@ -58,7 +59,7 @@ def _family(cells: dict[str, str]) -> Family:
         raise LowfoldError(msg)
     limiting = cells.get("limiting", "").strip()
     return Family(
-        name=" ".join(check_name(cells.get("family", "")).split()),
+        name=plain_name(cells.get("family", ""), "a family"),
         tolerance=figure("tolerance", FRACTION, 0.01),
         tcr_ppm=figure("tcr", PPM_PER_KELVIN, 100.0),
         drift=figure("drift", FRACTION, 0.01),

@@ -14,7 +14,8 @@ from lowfold.core.bench.data_sheet import (
 )
 from lowfold.core.bench.models import MeterModel
 from lowfold.core.errors import LowfoldError
-from lowfold.formats.tables import BadLine, BrokenFile, check_name, read_table, write_table
+from lowfold.core.values.names import plain_name
+from lowfold.formats.tables import BadLine, BrokenFile, read_table, write_table
 
 __all__ = ["COLUMNS", "read_meters", "write_meters"]
 
@@ -43,7 +44,7 @@ def read_meters(text: str) -> list[MeterModel]:
 
 
 def _line(cells: dict[str, str]) -> _Line:
-    name = " ".join(check_name(cells.get("meter", "")).split())
+    name = plain_name(cells.get("meter", ""), "a meter")
     what = cells.get("measures", "").strip().casefold()
     if what not in MEASURED:
         msg = f"“{what}” is not what a range measures: volts, amps or ohms"

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from typing import Final
 
 from lowfold.core.record.parts_list import PartsLine
-from lowfold.formats.tables import plain_cell, write_table
+from lowfold.formats.tables import write_table
 
 __all__ = ["BOUGHT", "COLUMNS", "write_parts"]
 
@@ -31,4 +31,4 @@ def write_parts(lines: Sequence[PartsLine], *, bought: bool = False) -> str:
         ]  # fmt: skip
         rows.append([*cells, *((line.in_drawer, line.to_buy) if bought else ())])
     columns = (*COLUMNS, *BOUGHT) if bought else COLUMNS
-    return write_table(columns, ([plain_cell(cell) for cell in row] for row in rows))
+    return write_table(columns, rows)

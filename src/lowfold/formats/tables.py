@@ -4,16 +4,19 @@ from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Callable, Hashable, Iterator, Sequence
+import re
+from collections.abc import Callable, Hashable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Final, TypeVar
 
 from lowfold.core.errors import LowfoldError
+from lowfold.core.values.names import CONTROL, FORMULA_SIGNS
 
-__all__ = ["BadLine", "BrokenFile", "check_name", "plain_cell", "read_table", "write_table"]
+__all__ = ["BadLine", "BrokenFile", "plain_cell", "read_table", "write_table"]
 
 MOST_NAMED: Final = 50  #: bad lines named; a file of another kind would name every line
-LONGEST_NAME: Final = 80
+#: A number with its sign and unit, like −20 °C: no spreadsheet makes a formula of it.
+FIGURE: Final = re.compile(r"[-+]?[0-9][0-9.,]*(e[-+]?[0-9]+)? ?[A-Za-zµΩ°%/]+")
 
 Row = TypeVar("Row")
 
@@ -84,7 +87,7 @@ def read_table(
             bad.append(BadLine(at, f"{len(cells)} cells where the first line names {len(names)}"))
             continue
         try:
-            made = row(dict(zip(names, cells, strict=False)))
+            made = row(dict(zip(names, map(_as_written, cells), strict=False)))
         except LowfoldError as error:
             bad.append(BadLine(at, error.message))
             continue
@@ -115,35 +118,27 @@ def _rows(text: str) -> Iterator[tuple[int, list[str]]]:
 
 
 def plain_cell(value: object) -> object:
-    """Return a cell that no spreadsheet runs: text that would is begun with an apostrophe."""
-    if isinstance(value, str) and value.lstrip()[:1] in {"=", "+", "-", "@"}:
-        return f"'{value}"
-    if isinstance(value, str) and value[:1] in {"\t", "\r", "\n"}:
-        return f"'{value}"
-    return value
+    """Return a cell that no spreadsheet runs and every program can show: one rule for every file.
+
+    Text that would run is begun with an apostrophe, which `read_table` takes away again; a figure
+    with its sign is none. Control characters become spaces.
+    """
+    if not isinstance(value, str):
+        return value
+    text = CONTROL.sub(" ", value)
+    runs = text.lstrip()[:1] in FORMULA_SIGNS and not FIGURE.fullmatch(text)
+    return f"'{text}" if text and (runs or text[0] in "\t\r\n") else text
 
 
-def write_table(columns: Sequence[str], rows: Iterator[Sequence[object]]) -> str:
-    """Write a table as CSV text (RFC 4180)."""
+def _as_written(cell: str) -> str:
+    """Return a cell as it was before `plain_cell`."""
+    return cell[1:] if cell[:1] == "'" and plain_cell(cell[1:]) == cell else cell
+
+
+def write_table(columns: Sequence[str], rows: Iterable[Sequence[object]]) -> str:
+    """Write a table as CSV text (RFC 4180); no cell of it runs in a spreadsheet."""
     out = io.StringIO(newline="")
     writer = csv.writer(out, lineterminator="\r\n")
     writer.writerow(columns)
-    writer.writerows(rows)
+    writer.writerows([plain_cell(cell) for cell in row] for row in rows)
     return out.getvalue()
-
-
-def check_name(text: str) -> str:
-    """Return a family's name, refused where it could run as a formula in a spreadsheet.
-
-    Raises
-    ------
-    LowfoldError
-    """
-    name = text.strip()
-    if len(name) > LONGEST_NAME:
-        msg = f"the family's name has {len(name)} characters; at most {LONGEST_NAME} are kept"
-        raise LowfoldError(msg)
-    if name[:1] in {"=", "+", "-", "@"} or any(not c.isprintable() for c in name):
-        msg = f"“{name[:40]}” is no name of a family: start with a letter or a digit"
-        raise LowfoldError(msg)
-    return name

@@ -234,3 +234,11 @@ class OnceRow(Base):
     status: Mapped[int | None]  # none: it was kept, and the server ended before it answered
     headers: Mapped[dict[str, str] | None] = mapped_column(JSON)
     body: Mapped[bytes | None] = mapped_column(LargeBinary)
+
+
+class IdentityRow(Base):
+    """The one row that tells this database from every other."""
+
+    __tablename__ = "identity"
+
+    id: Mapped[str] = mapped_column(Text, primary_key=True)

@@ -128,6 +128,9 @@ async function settle<T>(
   }
 }
 
+export const getHealth = (): Promise<Outcome<Schemas["Health"]>> =>
+  settle(server.GET("/api/health"));
+
 export const askSheet = (body: SheetAsk, signal: AbortSignal): Promise<Outcome<SheetAnswer>> =>
   settle(server.POST("/api/sheet", { body, signal }));
 

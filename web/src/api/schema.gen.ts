@@ -3793,6 +3793,12 @@ export interface components {
              * @default
              */
             words: string;
+            /**
+             * Data
+             * @description Tells the database served from every other
+             * @default
+             */
+            data: string;
         };
         /** HeightsAnswer */
         HeightsAnswer: {

@@ -1,10 +1,11 @@
 <script lang="ts">
   import { push } from "svelte-spa-router";
-  import { onDestroy, onMount } from "svelte";
+  import { onDestroy, untrack } from "svelte";
 
   import type { Design } from "$api";
   import Progress from "../shell/Progress.svelte";
   import Notice from "../shell/Notice.svelte";
+  import { outbox } from "../shell/outbox.svelte";
   import { KIND_WORDS } from "../sheet/sentences";
   import Deleted from "./Deleted.svelte";
   import DesignRows from "./DesignRows.svelte";
@@ -22,8 +23,9 @@
   let buying = $state(false);
   const KINDS = Object.entries(KIND_WORDS) as [Design["kind"], string][];
 
-  onMount(() => {
-    void designs.load();
+  $effect(() => {
+    // At first, and when what waited in this browser was sent: the list is another
+    if (outbox.delivered >= 0) untrack(() => void designs.load());
   });
 
   onDestroy(() => {

@@ -85,7 +85,7 @@ export abstract class KeptDesign {
 
   /** Go on from what was typed before and is not kept yet. */
   #takeUp(): void {
-    const held = outbox.of(this.#held);
+    const held = outbox.takeOver(this.#held);
     if (!held) return;
     this.standAs(held.state);
     this.revision = held.revision;

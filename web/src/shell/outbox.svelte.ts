@@ -5,6 +5,7 @@
 import {
   addEntry,
   changeDesign,
+  getHealth,
   newDesign,
   newKey,
   type Design,
@@ -19,10 +20,13 @@ import type { Kept } from "./undoing";
 
 const KEY = "lowfold-unsaved";
 const AGAIN_MS = 2000;
-/** Another window may be typing it just now. */
-const SETTLED_MS = 5000;
+/** Where windows cannot tell of each other: another may be typing it just now. */
+const SETTLED_MS = 3000;
+/** Each window holds a lock of its name as long as it is there. */
+const LOCK = "lowfold-window-";
+const here = newKey();
 
-type Waiting = { key: string; at: number };
+type Waiting = { key: string; at: number; window?: string };
 /** A state of a design on its way: sent again with its key until it is answered. */
 export type Sent = { key: string; state: Kept };
 /** A design as it was typed last; its id is 0 while the server has none. */
@@ -69,15 +73,58 @@ class Outbox {
   waiting = $state(0);
   /** This browser keeps nothing: what the server does not have is in this tab alone. */
   forbidden = $state(false);
-  /** As kept in this browser, and what it would not keep. */
+  /** How often something was sent: what is listed may be another. */
+  delivered = $state(0);
+  /** What this browser would not keep. */
   #here: All = {};
+  /** Which database is served: what was typed for another waits for that one. */
+  #data = "";
   #owned = new Set<string>();
+  /** Windows there are, where they can tell of each other. */
+  #windows: Set<string> | null = null;
   #told = new Map<string, (kept: Reading) => void>();
   #timer: ReturnType<typeof setTimeout> | undefined;
   #under: Promise<void> | null = null;
 
-  #all(): All {
-    return { ...this.#here, ...read() };
+  /** What is held for the database that is served, by where it is held. */
+  #all(): [string, Held][] {
+    const every = Object.entries({ ...this.#here, ...read() });
+    return every.filter(([at]) => at.startsWith(`${this.#data}/`));
+  }
+
+  /** Where this window holds something. */
+  #at(name: string, data = this.#data): string {
+    return `${data}/${name}/${here}`;
+  }
+
+  #name(at: string): string {
+    return at.split("/")[1] ?? "";
+  }
+
+  /** Nobody looks after it: its window is gone, or has given it up. */
+  #left([at, held]: [string, Held]): boolean {
+    if (at.endsWith(`/${here}`)) return !this.#owned.has(this.#name(at));
+    if (this.#windows) return !this.#windows.has(`${LOCK}${at.split("/")[2]}`);
+    return Date.now() - held.at >= SETTLED_MS;
+  }
+
+  /** Learn which windows there are, and which database is served. */
+  async #know(): Promise<void> {
+    if ("locks" in navigator) {
+      const { held } = await navigator.locks.query();
+      this.#windows = new Set(held?.map((lock) => lock.name ?? ""));
+    }
+    const { data } = await getHealth();
+    if (!data?.data || data.data === this.#data) return;
+    // What was held before that was known is for this one
+    const before = this.#data ? [] : this.#all();
+    this.#data = data.data;
+    this.#write((all) => {
+      for (const [at, held] of before) {
+        Reflect.deleteProperty(all, at);
+        all[`${this.#data}${at}`] = held;
+      }
+    });
   }
 
   #write(change: (all: All) => void): void {
@@ -91,8 +138,7 @@ class Outbox {
   }
 
   #count(): void {
-    const all = Object.entries(this.#all());
-    this.waiting = all.filter(([name]) => !this.#owned.has(name)).length;
+    this.waiting = this.#all().filter((one) => this.#left(one)).length;
     clearTimeout(this.#timer);
     if (this.waiting > 0) this.#timer = setTimeout(() => void this.deliver(), AGAIN_MS);
   }
@@ -105,17 +151,27 @@ class Outbox {
   }
 
   hold(name: string, held: Held): void {
-    this.#write((all) => (all[name] = held));
+    this.#write((all) => (all[this.#at(name)] = held));
   }
 
   drop(name: string): void {
-    if (name in this.#all()) this.#write((all) => Reflect.deleteProperty(all, name));
+    this.#drop(this.#at(name));
   }
 
-  /** What is held of a design. */
-  of(name: string): HeldDesign | null {
-    const held = this.#all()[name];
-    return held?.what === "design" ? held : null;
+  #drop(at: string): void {
+    if (this.#all().some(([other]) => other === at))
+      this.#write((all) => Reflect.deleteProperty(all, at));
+  }
+
+  /** Take over what was typed of a design last and is not kept yet, if nobody else looks after it. */
+  takeOver(name: string): HeldDesign | null {
+    const left = this.#all().filter(
+      (one) => this.#name(one[0]) === name && (one[0] === this.#at(name) || this.#left(one)),
+    );
+    const [at, held] = left.toSorted(([, a], [, b]) => a.at - b.at).at(-1) ?? [];
+    if (!at || held?.what !== "design") return null;
+    this.#drop(at);
+    return held;
   }
 
   /** Write a line into a record, now or as soon as the server is there again. */
@@ -133,6 +189,14 @@ class Outbox {
     return found;
   }
 
+  /** Send what waits from before, before anything is read; where nothing does, nobody waits. */
+  begin(): Promise<void> {
+    if ("locks" in navigator)
+      void navigator.locks.request(`${LOCK}${here}`, () => new Promise(() => undefined));
+    const sent = this.deliver();
+    return Object.keys(read()).length > 0 ? sent : Promise.resolve();
+  }
+
   /** Send what waits; settles once all of it was tried. */
   deliver(): Promise<void> {
     this.#under ??= this.#deliver().finally(() => {
@@ -144,38 +208,44 @@ class Outbox {
   }
 
   async #deliver(): Promise<void> {
-    const all = Object.entries(this.#all()).sort(([, a], [, b]) => a.at - b.at);
-    for (const [name, held] of all) {
-      if (this.#owned.has(name)) continue;
-      const away =
-        held.what === "entry" ? await this.#enter(name, held) : await this.#save(name, held);
+    await this.#know();
+    const left = this.#all().filter((one) => this.#left(one));
+    for (const [at, held] of left.toSorted(([, a], [, b]) => a.at - b.at)) {
+      const away = held.what === "entry" ? await this.#enter(at, held) : await this.#save(at, held);
       if (away) return;
     }
   }
 
+  #sent(at: string): void {
+    this.#drop(at);
+    this.delivered++;
+  }
+
   /** Tells whether the server is away. */
-  async #enter(name: string, held: HeldEntry): Promise<boolean> {
+  async #enter(at: string, held: HeldEntry): Promise<boolean> {
     const { data, error } = await addEntry(held.id, held.body, held.key);
     if (isAway(error)) return true;
-    this.drop(name);
-    if (data) this.#told.get(name)?.(data);
-    this.#told.delete(name);
+    this.#sent(at);
+    if (data) this.#told.get(held.key)?.(data);
+    this.#told.delete(held.key);
     return false;
   }
 
-  async #save(name: string, held: HeldDesign): Promise<boolean> {
-    if (held.stuck || Date.now() - held.at < SETTLED_MS) return false;
+  async #save(at: string, held: HeldDesign): Promise<boolean> {
+    if (held.stuck) return false;
     const { data, error } = await sendDesign(held, held.sent ?? held);
     if (isAway(error)) return true;
+    const again = (more: Partial<HeldDesign>) =>
+      this.#write((all) => (all[at] = { ...held, ...more }));
     if (data && held.sent) {
       const { id, revision } = data;
-      this.hold(name, { ...held, id, revision, sent: null });
-      return this.#save(name, { ...held, id, revision, sent: null });
+      again({ id, revision, sent: null });
+      return this.#save(at, { ...held, id, revision, sent: null });
     }
     // Where it was deleted meanwhile it is begun anew; where it was changed, whoever opens it decides
-    if (error?.status === 404) this.hold(name, { ...held, id: 0, sent: null, key: newKey() });
-    else if (error && !error.kept) this.hold(name, { ...held, stuck: true });
-    else this.drop(name);
+    if (error?.status === 404) again({ id: 0, sent: null, key: newKey() });
+    else if (error && !error.kept) again({ stuck: true });
+    else this.#sent(at);
     return false;
   }
 }

@@ -9,6 +9,7 @@ from typing import Final
 
 from lowfold.core.bench.models import Measured, MeterModel, Range
 from lowfold.core.errors import DomainError, LowfoldError
+from lowfold.core.values.names import plain_name
 from lowfold.core.values.quantities import AMPERE, FRACTION, OHM, VOLT, Kind, read, write
 
 __all__ = [
@@ -122,6 +123,7 @@ def read_meter(name: str, words: Mapping[str, str], *, of_full: bool = False) ->
     DomainError
         Naming the field, and the line of it.
     """
+    name = plain_name(name, "a meter", field="name")
     put_in = words.get("input", "").strip()
     per_volt = re.fullmatch(r"(.+?)\s*/\s*V", put_in)
     try:

@@ -1,4 +1,7 @@
-"""Writes that carry their client's key: one sent again is answered, and not done again."""
+"""Writes that carry their client's key: one sent again is answered, and not done again.
+
+And an id of the database, so that a page keeps what it holds for the one it was typed for.
+"""
 
 import sqlalchemy as sa
 from alembic import op
@@ -18,6 +21,10 @@ def upgrade() -> None:
         sa.Column("body", sa.LargeBinary, nullable=True),
     )
 
+    op.create_table("identity", sa.Column("id", sa.Text, primary_key=True))
+    op.execute("INSERT INTO identity (id) VALUES (lower(hex(randomblob(16))))")
+
 
 def downgrade() -> None:
     op.drop_table("once")
+    op.drop_table("identity")
