@@ -11,10 +11,10 @@ from pathlib import Path
 from typing import Annotated, Any, NoReturn
 
 import typer
-import uvicorn
 from pydantic import ValidationError
 
 from lowfold.api.app import create_app, described
+from lowfold.api.serving import server_of
 from lowfold.settings import Settings
 from lowfold.store.database import CannotOpen, Database
 
@@ -31,7 +31,6 @@ Demo = Annotated[bool, typer.Option("--demo", help="Open on the demo designs; th
 
 #: The buoy's battery sense, for `lowfold meter` where no board is given.
 BOARD = "R1=200k + @OUT + R2=56k"
-STOPS_WITHIN_S = 2  #: requests still open get so long once the server is told to stop
 
 
 def _settings(port: int | None, data: Path | None) -> Settings:
@@ -123,13 +122,7 @@ def _run(settings: Settings) -> None:
             )
     _opened(settings).close()
     typer.echo(f"Lowfold is at http://127.0.0.1:{settings.port} (data in {settings.data})")
-    uvicorn.run(
-        create_app(settings),
-        host="127.0.0.1",
-        port=settings.port,
-        log_level="warning",
-        timeout_graceful_shutdown=STOPS_WITHIN_S,
-    )
+    server_of(create_app(settings), settings.port).run()
 
 
 @app.command()

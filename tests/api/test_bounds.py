@@ -10,6 +10,7 @@ import re
 import signal
 import socket
 import stat
+import threading
 import time
 from collections.abc import Iterator
 from pathlib import Path
@@ -20,6 +21,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from lowfold.api.app import create_app
+from lowfold.api.serving import server_of
 from lowfold.settings import Settings
 from lowfold.store.database import Database
 from tests.conftest import Server
@@ -417,3 +419,40 @@ def test_what_cannot_be_found_finds_nothing_and_what_is_no_json_is_told(
     plain = {"content-type": "text/plain"}
     refused = client.post("/api/designs", content=b'{"kind": "divider"}', headers=plain)
     assert (refused.status_code, "send application/json" in refused.text) == (415, True)
+
+
+def test_who_does_not_finish_asking_is_told_so(
+    client: TestClient, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Headers and bodies have their time; the server of the test has less of it."""
+    monkeypatch.setattr("lowfold.api.serving.HEADERS_S", 0.3)
+    monkeypatch.setattr("lowfold.api.guards.BETWEEN_S", 0.3)
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    found = server_of(client.app, port, lifespan="off")  # type: ignore[arg-type]  # as it runs here
+    thread = threading.Thread(target=found.run, daemon=True)
+    thread.start()
+    while not found.started:
+        time.sleep(0.02)
+
+    def told(*parts: bytes) -> str:
+        with socket.create_connection(("127.0.0.1", port)) as line:
+            for part in parts:
+                line.sendall(part)
+            line.settimeout(10)
+            said = b""
+            while more := line.recv(4096):
+                said += more
+        return said.decode()
+
+    head = b"POST /api/designs HTTP/1.1\r\nhost: 127.0.0.1\r\ncontent-type: application/json\r\n"
+    assert "408" in told(head).split("\r\n", 1)[0]
+    assert "408" in told(b"").split("\r\n", 1)[0]
+    slow = told(head + b"content-length: 500\r\nconnection: close\r\n\r\n{")
+    assert "408" in slow.split("\r\n", 1)[0]
+    assert "nothing more of the body came" in slow
+    fine = told(b"GET /api/tags HTTP/1.1\r\nhost: 127.0.0.1\r\nconnection: close\r\n\r\n")
+    assert "404" in fine.split("\r\n", 1)[0]
+    found.should_exit = True
+    thread.join(10)

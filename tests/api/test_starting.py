@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 import sqlite3
+from datetime import datetime, timedelta, tzinfo
 from pathlib import Path
+from typing import Self
 
 import pytest
 from typer.testing import CliRunner
 
 from lowfold.cli import app
 from lowfold.store.database import CannotOpen, Database
+from lowfold.store.designs import add_design, bring_back, forget_deleted, remove_design
+from lowfold.store.failures import cannot_open
 from tests.conftest import Server, at_version
 
 RUN = CliRunner()
@@ -120,3 +124,58 @@ def test_what_is_wrong_is_a_sentence(tmp_path: Path) -> None:
     (tmp_path / "lowfold.db").write_bytes(b"x" * 100)
     with pytest.raises(CannotOpen, match="Move it away to begin anew"):
         Database(tmp_path / "lowfold.db").migrate()
+
+
+@pytest.mark.parametrize("name", ["a#b", "a?b", "a%20b", "ä b"])
+def test_any_name_of_a_directory(tmp_path: Path, name: str) -> None:
+    for _ in range(2):  # made, and opened again
+        database = Database(tmp_path / name / "lowfold.db")
+        database.hold()
+        database.migrate()
+        database.close()
+
+
+def test_a_directory_in_its_place(tmp_path: Path) -> None:
+    (tmp_path / "lowfold.db").mkdir()
+    assert "is a directory, not a database: it is left as it is" in refused(tmp_path)
+
+
+@pytest.mark.parametrize(
+    ("said", "words"),
+    [
+        ("database or disk is full", "is full"),
+        ("disk I/O error", "is full"),
+        ("attempt to write a readonly database", "cannot be opened for writing"),
+        ("unable to open database file", "cannot be opened for writing"),
+        ("database is locked", "is in use by another program"),
+        ("database disk image is malformed", "is damaged"),
+    ],
+)
+def test_each_failure_of_a_start_has_its_sentence(tmp_path: Path, said: str, words: str) -> None:
+    told = cannot_open(tmp_path / "lowfold.db", sqlite3.OperationalError(said))
+    assert words in told
+    assert ("damaged" in told) == (words == "is damaged")
+
+
+def test_a_clock_ahead_forgets_nothing(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    database = Database(tmp_path / "lowfold.db")
+    database.migrate()
+
+    class Ahead(datetime):
+        @classmethod
+        def now(cls, tz: tzinfo | None = None) -> Self:
+            return cls.fromtimestamp((datetime.now(tz) + timedelta(days=400)).timestamp(), tz)
+
+    with database.writing() as session:
+        forget_deleted(session)  # a start today
+        row = add_design(
+            session,
+            {"name": "Sense", "kind": "divider", "brief": {}, "prefer": "nearest", "why": ""},
+        )
+        remove_design(session, row.id)
+        with monkeypatch.context() as patch:
+            patch.setattr("lowfold.store.designs.datetime", Ahead)
+            assert forget_deleted(session) == 0  # a clock ahead, once
+        assert forget_deleted(session) == 0  # and right again
+        assert bring_back(session, row.id).name == "Sense"
+    database.close()

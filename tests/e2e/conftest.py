@@ -26,6 +26,7 @@ from playwright.sync_api import (
 )
 
 from lowfold.api.computing import PRELOADED, prepare
+from lowfold.api.serving import server_of
 from lowfold.demo.designs import load_demo
 from lowfold.settings import Settings
 from lowfold.store.database import Database
@@ -110,14 +111,7 @@ class Hosted(Server):
         self.lent = lent or LentApp(workers=1)
 
     def start(self) -> None:
-        config = uvicorn.Config(
-            self.lent.on(self.data),
-            host="127.0.0.1",
-            port=self.port,
-            log_level="critical",
-            timeout_graceful_shutdown=2,
-        )
-        self.hosted = uvicorn.Server(config)
+        self.hosted = server_of(self.lent.on(self.data), self.port, log_level="critical")
         self.thread = threading.Thread(target=self.hosted.run, daemon=True)
         self.thread.start()
         for _ in range(600):

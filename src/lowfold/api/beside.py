@@ -12,7 +12,7 @@ from lowfold.api.fields import Answer, Ask
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
 from lowfold.api.shown import ShownAnswer, shown_answer
-from lowfold.api.texts import BriefTexts, known_texts
+from lowfold.api.texts import AskedBrief, known_texts
 from lowfold.core.errors import DomainError
 from lowfold.core.needs.kinds import KINDS, BriefKind, read_brief, weigh
 from lowfold.core.workbench.beside import set_beside
@@ -27,7 +27,7 @@ class BesideAsk(Ask):
     """A brief as typed, and two choices for it."""
 
     kind: BriefKind
-    brief: BriefTexts = Field(default_factory=dict, max_length=60)
+    brief: AskedBrief = Field(default_factory=dict)
     one: str = Field(max_length=20_000)
     two: str = Field(max_length=20_000)
 

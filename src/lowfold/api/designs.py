@@ -10,11 +10,12 @@ from fastapi import APIRouter, Path, Query, Request, Response
 from fastapi.responses import JSONResponse
 from pydantic import AfterValidator, Field, TypeAdapter
 
+from lowfold.api.computing import MOST_BYTES
 from lowfold.api.fields import WHOLE, Answer, Ask
 from lowfold.api.problems import Problem, problem_response, responses
 from lowfold.api.sessions import SessionDep, WritingDep
 from lowfold.api.standings import StandingAnswer, Standings
-from lowfold.api.texts import BriefTexts, refuse_unknown
+from lowfold.api.texts import AskedBrief, BriefTexts, refuse_unknown
 from lowfold.core.needs.token_names import unknown_tokens
 from lowfold.core.parts.stock import Stock
 from lowfold.store.database import Database
@@ -78,9 +79,8 @@ class DesignFields(Ask):
 
     name: str = Field("Untitled", max_length=MOST_NAME)
     kind: DesignKind
-    brief: BriefTexts = Field(
+    brief: AskedBrief = Field(
         default_factory=dict,
-        max_length=60,
         description="The need as typed, token by token; kept to the letter, understood or not",
         examples=[{"supply_v": "14.4 V", "target_v": "3V0"}],
     )
@@ -269,6 +269,8 @@ def every_design(
 ) -> Response:
     """List designs, the one changed last first; `Link` leads on, `X-Total-Count` counts all.
 
+    Fewer than `limit` come where they are long.
+
     Words are looked for in names, needs, reasons, tags and records.
 
     A standing is null while it is not worked out of what is stored now; `X-Not-Worked-Out` tells
@@ -278,13 +280,21 @@ def every_design(
     wanted = Wanted(words=q, state=state, tag=tag)
     rows, total = page_of_designs(session, wanted, sort=sort, offset=offset, limit=limit)
     found = [served(row, standings.shown(row)) for row in rows]
+    body, count = _bounded(found)
     headers = {"x-total-count": str(total), "x-not-worked-out": str(standings.waiting)}
-    if offset + limit < total:
+    if offset + count < total:
         asked = {"q": q, "state": state, "tag": tag, "sort": sort if sort != "changed" else ""}
         more = {name: value for name, value in asked.items() if value}
-        query = urlencode({"limit": limit, "offset": offset + limit, **more})
+        query = urlencode({"limit": limit, "offset": offset + count, **more})
         headers["link"] = f'</api/designs?{query}>; rel="next"'
-    return Response(EVERY.dump_json(found), media_type="application/json", headers=headers)
+    return Response(body, media_type="application/json", headers=headers)
+
+
+def _bounded(found: list[Design]) -> tuple[bytes, int]:
+    """Return designs as they are sent, and how many: no more than an answer may have of bytes."""
+    while len(body := EVERY.dump_json(found)) > MOST_BYTES and len(found) > 1:
+        found = found[: len(found) // 2]
+    return body, len(found)
 
 
 @router.post("", status_code=201, responses=responses(422))

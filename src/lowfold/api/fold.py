@@ -17,7 +17,7 @@ from lowfold.api.sessions import FamiliesDep
 from lowfold.api.sheet import TokenAnswer
 from lowfold.api.solve import SolveAsk
 from lowfold.api.standings import StandingAnswer
-from lowfold.api.texts import BriefTexts, known_texts
+from lowfold.api.texts import AskedBrief, known_texts
 from lowfold.api.worn import WornAnswer, worn_parts
 from lowfold.core.errors import DomainError
 from lowfold.core.folding.fold import fold, unfolded
@@ -63,7 +63,7 @@ def folded(ask: FoldAsk) -> FoldAnswer:
 class NetworkSheetAsk(Ask):
     """A network as typed."""
 
-    brief: BriefTexts = Field(default_factory=dict, max_length=60)
+    brief: AskedBrief = Field(default_factory=dict)
     school: School = "reciprocals"
     digits: Digits = 4
 

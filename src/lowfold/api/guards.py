@@ -6,8 +6,10 @@ call it. Such a call carries a foreign Origin, or a foreign Host where a name wa
 
 from __future__ import annotations
 
+import asyncio
 import logging
 import re
+from typing import Final
 
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.exceptions import HTTPException
@@ -26,6 +28,9 @@ FILES = {
     re.compile(r"/api/designs/[0-9]+/evidence"): 10_100_000,
     re.compile(r"/api/designs/import"): 128_000_000,
 }
+
+BETWEEN_S: Final = 10.0  #: between parts of a body
+SLOW: Final = f"nothing more of the body came for {BETWEEN_S:g} s: send it again"
 
 log = logging.getLogger("lowfold")
 
@@ -87,11 +92,15 @@ class BodyLimit:
         if not stated.isdecimal() or int(stated) > largest:
             await problem_response(413, message)(scope, receive, send)
             return
-        taken = 0
+        taken, whole = 0, False
 
         async def counted() -> Message:
-            nonlocal taken
-            part = await receive()
+            nonlocal taken, whole
+            try:
+                part = await asyncio.wait_for(receive(), None if whole else BETWEEN_S)
+            except TimeoutError as error:
+                raise HTTPException(408, SLOW) from error
+            whole = whole or not part.get("more_body", False)
             taken += len(part.get("body", b""))
             if taken > largest:
                 raise HTTPException(413, message)

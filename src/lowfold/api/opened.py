@@ -12,7 +12,7 @@ from lowfold.api.fields import Ask
 from lowfold.api.opened_answer import OpenedAnswer, opened_answer
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
-from lowfold.api.texts import BriefTexts, known_texts
+from lowfold.api.texts import AskedBrief, known_texts
 from lowfold.core.errors import DomainError
 from lowfold.core.needs.choice import Judged
 from lowfold.core.needs.kinds import BriefKind, read_brief, weigh
@@ -30,7 +30,7 @@ class OpenedAsk(Ask):
     """A brief as typed and one of its choices, or a network as typed."""
 
     kind: BriefKind | Literal["network"]
-    brief: BriefTexts = Field(default_factory=dict, max_length=60)
+    brief: AskedBrief = Field(default_factory=dict)
     choice: str = Field("", max_length=20_000, description="Not for a network, which is its own")
     distribution: Distribution = "uniform"
 

@@ -73,6 +73,7 @@ TITLES: dict[int, str] = {
     403: "Refused",
     404: "Not found",
     405: "Method not allowed",
+    408: "Too slow",
     409: "Changed meanwhile",
     413: "Too large",
     415: "Another kind of file",

@@ -20,7 +20,7 @@ from lowfold.api.points import PointAsk
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep, MetersDep, PriorsDep
 from lowfold.api.shown import low_words
-from lowfold.api.texts import BriefTexts, known_texts
+from lowfold.api.texts import AskedBrief, known_texts
 from lowfold.api.worn import WornAnswer, worn_parts
 from lowfold.core.bench.hidden import words_of as hidden_words
 from lowfold.core.bench.models import MeterModel, model_named
@@ -86,7 +86,7 @@ class RoundAsk(Ask):
     """A design, and what was read of it so far."""
 
     kind: DesignKind
-    brief: BriefTexts = Field(default_factory=dict, max_length=60)
+    brief: AskedBrief = Field(default_factory=dict)
     choice: str | None = Field(None, max_length=20_000, description="Of every kind but a network")
     meter: Meter | None = Field(None, description="Default the handheld")
     readings: list[TakenAsk] = Field([], max_length=MOST_READINGS)

@@ -16,7 +16,7 @@ from lowfold.api.figures import Figure, must
 from lowfold.api.problems import responses
 from lowfold.api.sessions import StockDep
 from lowfold.api.sheet import TokenAnswer
-from lowfold.api.texts import BriefTexts, known_texts
+from lowfold.api.texts import AskedBrief, known_texts
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.needs.sensor import SensorBrief, as_network, gates_of_leg, read_sensor, verdict_of
 from lowfold.core.network.tree import write_network
@@ -33,7 +33,7 @@ LISTED: Final = 12
 class SensorSheetAsk(Ask):
     """A sensor's brief as typed, and the choice that is looked at."""
 
-    brief: BriefTexts = Field(default_factory=dict, max_length=60)
+    brief: AskedBrief = Field(default_factory=dict)
     cursor: str | None = Field(None, max_length=20_000, description="The choice looked at")
 
 

@@ -16,7 +16,7 @@ from lowfold.api.problems import responses
 from lowfold.api.sessions import StockDep
 from lowfold.api.shown import ShownAnswer, shown_answer
 from lowfold.api.standings import StandingAnswer
-from lowfold.api.texts import BriefTexts, known_texts
+from lowfold.api.texts import AskedBrief, known_texts
 from lowfold.core.needs.choice import Choice, Trade
 from lowfold.core.needs.kinds import (
     KINDS,
@@ -58,8 +58,8 @@ class SheetAsk(Ask):
     }
 
     kind: BriefKind
-    brief: BriefTexts = Field(
-        default_factory=dict, max_length=60, description="Token to text; defaults where not given"
+    brief: AskedBrief = Field(
+        default_factory=dict, description="Token to text; defaults where not given"
     )
     prefer: str = Field("nearest", max_length=40)
     choice: str | None = Field(None, max_length=20_000, description="The network chosen before")
@@ -218,7 +218,7 @@ class TradesAsk(Ask):
     """A divider's brief as typed."""
 
     kind: BriefKind
-    brief: BriefTexts = Field(default_factory=dict, max_length=60)
+    brief: AskedBrief = Field(default_factory=dict)
 
 
 class TradeAnswer(Answer):

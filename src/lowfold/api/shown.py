@@ -17,7 +17,7 @@ from lowfold.api.gates import GateAnswer, gate_answer
 from lowfold.api.networks import CautionAnswer
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
-from lowfold.api.texts import BriefTexts, known_texts
+from lowfold.api.texts import AskedBrief, known_texts
 from lowfold.api.worn import WornAnswer, worn_parts
 from lowfold.core.errors import DomainError
 from lowfold.core.needs.choice import Choice, Judged
@@ -86,7 +86,7 @@ class ShownAsk(Ask):
     """A brief as typed, and the choice that is looked at."""
 
     kind: BriefKind
-    brief: BriefTexts = Field(default_factory=dict, max_length=60)
+    brief: AskedBrief = Field(default_factory=dict)
     choice: str = Field(max_length=20_000)
 
 

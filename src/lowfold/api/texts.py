@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Any, Final
+from typing import Annotated, Any, Final
 
-from pydantic import JsonValue
+from pydantic import AfterValidator, Field, JsonValue
 
 from lowfold.core.errors import DomainError
 from lowfold.core.needs.token_names import not_known, unknown_tokens
@@ -12,6 +12,7 @@ from lowfold.core.values.names import CONTROL
 
 __all__ = [
     "DEEPEST",
+    "AskedBrief",
     "BriefTexts",
     "known_texts",
     "refuse_unknown",
@@ -21,6 +22,20 @@ __all__ = [
 ]
 
 BriefTexts = dict[str, JsonValue]
+
+MOST_BRIEF: Final = 60_000  #: characters of all its texts together
+
+
+def _of_a_size(brief: BriefTexts) -> BriefTexts:
+    size = sum(len(name) + len(str(value)) for name, value in brief.items())
+    if size > MOST_BRIEF:
+        msg = f"a brief has {MOST_BRIEF} characters at most, this one has {size}"
+        raise ValueError(msg)
+    return brief
+
+
+#: A brief as it is asked about: a token for each of its names, bounded in size.
+AskedBrief = Annotated[BriefTexts, Field(max_length=60), AfterValidator(_of_a_size)]
 
 DEEPEST: Final = 32  #: objects and lists inside each other; no request of ours needs ten
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from typing import Any, Final, Literal, TypeVar
 
-from sqlalchemy import Select, delete, func, select, true, update
+from sqlalchemy import Select, delete, func, select, text, true, update
 from sqlalchemy.orm import Session, load_only
 
 from lowfold.store.models import DesignRow, EvidenceRow, RecordRow, RevisionRow
@@ -35,6 +35,8 @@ __all__ = [
     "tags_in_use",
 ]
 
+#: Days are counted from here; the last start's is kept in the database's own header.
+EPOCH: Final = datetime(1970, 1, 1, tzinfo=UTC)
 KEPT_DAYS: Final = 30  #: how long a design put aside can be brought back
 _Asked = TypeVar("_Asked", bound="Select[Any]")
 
@@ -256,9 +258,14 @@ def bring_back(session: Session, design_id: int) -> DesignRow:
 def forget_deleted(session: Session) -> int:
     """Forget what was put aside longer ago than it is kept; committed on return.
 
-    Returns how many designs that were.
+    The time is that of the start before this one, if that is earlier: a clock that is ahead at one
+    start forgets nothing. Returns how many designs that were.
     """
-    since = (datetime.now(UTC) - timedelta(days=KEPT_DAYS)).isoformat(timespec="milliseconds")
+    days = (datetime.now(UTC) - EPOCH).days
+    before = int(session.scalar(text("PRAGMA user_version")) or 0)
+    session.execute(text(f"PRAGMA user_version = {days}"))
+    seen = datetime.now(UTC) if before >= days else EPOCH + timedelta(days=before)
+    since = (seen - timedelta(days=KEPT_DAYS)).isoformat(timespec="milliseconds")
     gone = session.scalars(select(DesignRow.id).where(DesignRow.deleted < since)).all()
     for design_id in gone:
         forget_words(session, design_id)

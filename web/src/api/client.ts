@@ -153,7 +153,16 @@ export async function listDesigns(query: DesignQuery): Promise<Outcome<DesignPag
     waiting = Number(headers.get("x-not-worked-out") ?? 0);
   });
   if (found.error) return { error: found.error };
-  return { data: { rows: found.data, total, waiting } };
+  const rows = found.data;
+  const more = Math.min(query.limit ?? rows.length, total - (query.offset ?? 0)) - rows.length;
+  if (more <= 0 || rows.length === 0) return { data: { rows, total, waiting } };
+  // Long designs come in several answers
+  const rest = await listDesigns({
+    ...query,
+    offset: (query.offset ?? 0) + rows.length,
+    limit: more,
+  });
+  return rest.error ? rest : { data: { rows: [...rows, ...rest.data.rows], total, waiting } };
 }
 
 export const listTags = (): Promise<Outcome<string[]>> => settle(server.GET("/api/designs/tags"));
