@@ -181,6 +181,7 @@ def test_values_are_shared_across_designs(page: Page) -> None:
 
 
 def test_sharing_can_be_cancelled(page: Page) -> None:
+    expect(page.get_by_role("checkbox").first).to_be_visible()
     for box in page.get_by_role("checkbox", disabled=False).all():
         box.check()
     held: list[Route] = []  # that it is done is told too late, or not

@@ -93,6 +93,7 @@ def test_a_fault_found_by_keyboard_and_one_named_wrongly(page: Page) -> None:
     found = re.search(r"(R\d) (open|shorted)", truth)
     assert found
     open_question(page, "Find the fault", 1, 11)
+    expect(page.locator("[data-verdict]")).to_have_count(0)  # it is put anew
     page.keyboard.press("n")
     page.locator("#fault-kind").select_option("open" if found[2] == "open" else "short")
     page.locator("[data-naming] select").nth(1).select_option(found[1])
