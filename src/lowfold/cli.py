@@ -8,15 +8,15 @@ import os
 import socket
 import tempfile
 from pathlib import Path
-from typing import Annotated, Any, NoReturn
+from typing import TYPE_CHECKING, Annotated, Any, NoReturn
 
 import typer
-from pydantic import ValidationError
 
-from lowfold.api.app import create_app, described
-from lowfold.api.serving import server_of
-from lowfold.settings import Settings
-from lowfold.store.database import CannotOpen, Database
+from lowfold.work.process import get_ready
+
+if TYPE_CHECKING:
+    from lowfold.settings import Settings
+    from lowfold.store.database import Database
 
 __all__ = ["app"]
 
@@ -35,6 +35,10 @@ BOARD = "R1=200k + @OUT + R2=56k"
 
 def _settings(port: int | None, data: Path | None) -> Settings:
     """Read what is set from outside; the command line holds over it."""
+    from pydantic import ValidationError  # noqa: PLC0415 as all that serves: after `get_ready`
+
+    from lowfold.settings import Settings  # noqa: PLC0415
+
     given: dict[str, Any] = {"port": port, "data": data}
     try:
         found = Settings(**{name: value for name, value in given.items() if value is not None})
@@ -56,6 +60,8 @@ def _settings(port: int | None, data: Path | None) -> Settings:
 def serve(port: Port = None, data: Data = None, *, demo: Demo = False) -> None:
     """Serve the page and the API until interrupted."""
     os.umask(0o077)  # what is written here is for its user's eyes
+    # What computes is loaded beside what serves: a first sheet needs both.
+    get_ready(["lowfold.api.loaded"])
     settings = _settings(port, data)
     if not demo:
         _run(settings)
@@ -84,6 +90,8 @@ def _fill(settings: Settings, stack: contextlib.ExitStack) -> None:
 
 def _opened(settings: Settings) -> Database:
     """Open the database and bring it up to date, or say in one sentence why that cannot be."""
+    from lowfold.store.database import CannotOpen, Database  # noqa: PLC0415 after `get_ready`
+
     try:
         database = Database(settings.database)
     except CannotOpen as error:
@@ -121,6 +129,9 @@ def _run(settings: Settings) -> None:
                 error,
             )
     _opened(settings).close()
+    from lowfold.api.app import create_app  # noqa: PLC0415 after `get_ready`
+    from lowfold.api.serving import server_of  # noqa: PLC0415
+
     typer.echo(f"Lowfold is at http://127.0.0.1:{settings.port} (data in {settings.data})")
     server_of(create_app(settings), settings.port).run()
 
@@ -166,4 +177,6 @@ def meter(
 @app.command()
 def openapi() -> None:
     """Print the OpenAPI document."""
+    from lowfold.api.app import described  # noqa: PLC0415
+
     typer.echo(json.dumps(described(), indent=2, ensure_ascii=False))

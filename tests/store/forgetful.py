@@ -51,6 +51,9 @@ class _File(ctypes.Structure):
     _fields_ = [("methods", ctypes.POINTER(_Methods))]
 
 
+_KEPT: list[Any] = []
+
+
 def _path(name: int) -> Path:
     return Path(ctypes.string_at(name).decode())
 
@@ -64,7 +67,6 @@ class ForgetfulDisk:
         self.syncs = 0
         self._open: dict[int, Path] = {}
         self._lock = threading.RLock()
-        self._kept: list[Any] = []
         self._by_original: dict[int, Any] = {}
 
     def after_power_loss(self, data: Path, folder: Path, rng: random.Random) -> None:
@@ -95,7 +97,7 @@ class ForgetfulDisk:
         finally:
             SQLITE.sqlite3_vfs_register(unix, 1)
             SQLITE.sqlite3_vfs_unregister(ctypes.byref(mine))
-            self._kept.append(mine)  # files may still be open
+            _KEPT.append((self, mine))  # files may still be open: SQLite has their addresses
 
     def _opening(self, unix: Any) -> Callable[..., int]:
         def opened(_: int, name: int | None, file: int, flags: int, out: int) -> int:

@@ -7,6 +7,7 @@ from contextlib import asynccontextmanager
 from pathlib import Path
 from typing import Any, Final, Literal
 
+from anyio import to_thread
 from fastapi import FastAPI, Request
 from fastapi.responses import FileResponse, JSONResponse
 from fastapi.routing import APIRoute
@@ -46,6 +47,7 @@ from lowfold.work.lanes import Lanes
 
 __all__ = ["DOCUMENT", "PAGE", "create_app", "described"]
 
+THREADS: Final = 16
 HEALTH: Final = "/api/health"
 METHODS = ["GET", "POST", "PUT", "PATCH", "DELETE"]
 
@@ -141,6 +143,8 @@ def create_app(settings: Settings) -> FastAPI:
                 state.stock = workshop(session)
                 state.data = str(session.scalar(select(IdentityRow.id)))
             database.watch()
+            # Threads for the database and files: each has a connection's worth of memory
+            to_thread.current_default_thread_limiter().total_tokens = THREADS
             state.database, state.jobs = database, Jobs(PRELOADED)
             state.lanes = Lanes(settings.workers, prepare, PRELOADED)
             state.computed = Computed(state.lanes)

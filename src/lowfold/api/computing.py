@@ -36,12 +36,8 @@ __all__ = [
     "work_on",
 ]
 
-#: What a worker has imported before its first question; the last take a second of a quick one.
-PRELOADED: Final = [
-    *(f"lowfold.api.{name}" for name in dict.fromkeys(COMPUTED.values())),
-    "scipy.optimize",
-    "scipy.sparse",
-]
+#: What a process has imported before its first question.
+PRELOADED: Final = ["lowfold.api.loaded"]
 #: Bytes an answer may have.
 MOST_BYTES: Final = 2_500_000
 

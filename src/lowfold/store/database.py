@@ -60,7 +60,7 @@ class Database:
         self._writing = threading.Lock()
         _own_directory(path.parent)
         self.engine: Engine = create_engine(
-            URL.create("sqlite", database=str(path)), pool_size=20, max_overflow=20, pool_timeout=5
+            URL.create("sqlite", database=str(path)), pool_size=4, max_overflow=36, pool_timeout=5
         )
         event.listen(self.engine, "connect", _configure)
         event.listen(self.engine, "begin", _begin)

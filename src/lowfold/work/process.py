@@ -16,13 +16,14 @@ import threading
 import time
 from collections.abc import Callable
 from concurrent.futures import Future
+from multiprocessing import forkserver
 from multiprocessing.connection import Connection, wait
 from multiprocessing.process import BaseProcess
 from multiprocessing.reduction import ForkingPickler
 from pathlib import Path
 from typing import Any, Final, Literal
 
-__all__ = ["CONTEXT", "Ended", "Process", "bounded", "ends_with_its_server"]
+__all__ = ["CONTEXT", "Ended", "Process", "bounded", "ends_with_its_server", "get_ready"]
 
 log = logging.getLogger("lowfold")
 
@@ -37,6 +38,20 @@ MOST_DATA: Final = 1_100_000_000
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
 Work = Callable[..., Any]
+
+
+def get_ready(loaded: list[str]) -> None:
+    """Have the server of new processes import what they all have, from now on and beside this.
+
+    Parameters
+    ----------
+    loaded : list of str
+        Modules.
+    """
+    CONTEXT.set_forkserver_preload(loaded)
+    forkserver.ensure_running()
+
+
 State = Literal["starting", "free", "busy", "closed"]
 
 

@@ -906,6 +906,8 @@ export interface paths {
          * Every Design
          * @description List designs, the one changed last first; `Link` leads on, `X-Total-Count` counts all.
          *
+         *     Fewer than `limit` come where they are long.
+         *
          *     Words are looked for in names, needs, reasons, tags and records.
          *
          *     A standing is null while it is not worked out of what is stored now; `X-Not-Worked-Out` tells

@@ -21,8 +21,11 @@ def plain_name(text: str, what: str, *, field: str | None = None) -> str:
 
     Parameters
     ----------
+    text : str
     what : str
         What is named, for the refusal, like `a family`.
+    field : str, optional
+        The field of the request that it is in.
 
     Raises
     ------
