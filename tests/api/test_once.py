@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import concurrent.futures
 import signal
+import time
 from pathlib import Path
 from typing import Any
 
@@ -89,6 +90,34 @@ def test_sent_many_times_at_once_and_after_a_kill(server: Server) -> None:
     answers.append(send(0))
     assert [one == answers[0] for one in answers] == [True] * 9
     assert len(httpx2.get(url).json()) == 1
+
+
+def test_a_file_that_takes_long_is_taken_in_once_as_a_job(server: Server) -> None:
+    with httpx2.Client(base_url=server.url, timeout=30) as http:
+        where = http.post("/api/designs", json=DESIGN).headers["location"]
+        file = http.get(f"{where}/handover.json").content
+        headers = KEY | {"content-type": "application/json", "prefer": "respond-async, wait=0"}
+        begun = [http.post("/api/designs/import", content=file, headers=headers) for _ in range(3)]
+        assert [one.status_code for one in begun] == [202, 202, 202]
+        assert len({one.headers["location"] for one in begun}) == 1
+        job = begun[0].json()
+        while job["state"] == "running":
+            time.sleep(0.05)
+            job = http.get(begun[0].headers["location"]).json()
+        assert job["state"] == "done", job
+        assert job["result"]["name"] == "Battery sense"
+        assert names(http) == ["Battery sense", "Battery sense"]  # the first, and the one taken in
+        bad = http.post(
+            "/api/designs/import",
+            content=b"{}",
+            headers=headers | {"idempotency-key": "another-one"},
+        )
+        job = {"state": "running"}
+        while job["state"] == "running":
+            time.sleep(0.05)
+            job = http.get(bad.headers["location"]).json()
+        assert job["state"] == "failed"
+        assert len(names(http)) == 2
 
 
 def test_kept_before_it_could_be_said_is_told_so(client: TestClient, tmp_path: Path) -> None:

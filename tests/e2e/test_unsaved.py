@@ -18,7 +18,7 @@ def test_a_design_left_while_the_server_is_away_is_kept(page: Page, demo: Server
     status = page.get_by_role("banner").get_by_role("status")
     expect(status).to_contain_text("not kept yet, held in this browser")
     page.get_by_role("link", name="Designs", exact=True).click()
-    expect(status).to_contain_text("1 change not kept yet")
+    expect(status).to_contain_text("“Battery sense” not kept yet")
     demo.start()
     expect(status).to_have_text("")
     open_design(page, "Battery sense")

@@ -216,8 +216,9 @@ async def imported(request: Request, response: Response) -> ImportedDesign | Res
     """
     body = await request.body()
     patience = waited_for(wishes_of(request))
+    within = LONGEST_S if patience is None else patience
     try:
-        file = await worked_out(request, _read, body, within=patience or LONGEST_S)
+        file = await worked_out(request, _read, body, within=within)
     except TooLong:
         jobs: Jobs = request.app.state.jobs
         now = copy_context()  # the key of this write is kept with what it writes

@@ -58,11 +58,12 @@
       role="status"
       class={(ofOne && status.trouble) || outbox.waiting > 0 ? "text-fail font-semibold" : ""}
       title={outbox.waiting > 0 ? HELD : undefined}
-      >{outbox.waiting > 0
-        ? `✕ ${counted(outbox.waiting, "change")} not kept yet`
-        : ofOne
-          ? status.kept
-          : ""}</span
+      >{#if outbox.only?.id}
+        <a href="#/designs/{outbox.only.id}" class="underline underline-offset-4"
+          >✕ “{outbox.only.name.slice(0, 24)}” not kept yet</a
+        >
+      {:else if outbox.waiting > 0}✕ {counted(outbox.waiting, "change")} not kept yet
+      {:else if ofOne}{status.kept}{/if}</span
     >
     <button
       type="button"

@@ -71,6 +71,8 @@ function read(): All {
 class Outbox {
   /** Those the server has not got, and that no open view is looking after. */
   waiting = $state(0);
+  /** The design that waits, where it is one alone. */
+  only = $state.raw<{ id: number; name: string } | null>(null);
   /** This browser keeps nothing: what the server does not have is in this tab alone. */
   forbidden = $state(false);
   /** How often something was sent: what is listed may be another. */
@@ -138,7 +140,10 @@ class Outbox {
   }
 
   #count(): void {
-    this.waiting = this.#all().filter((one) => this.#left(one)).length;
+    const left = this.#all().filter((one) => this.#left(one));
+    this.waiting = left.length;
+    const [one] = left.length === 1 ? left : [];
+    this.only = one?.[1].what === "design" ? { id: one[1].id, name: one[1].state.name } : null;
     clearTimeout(this.#timer);
     if (this.waiting > 0) this.#timer = setTimeout(() => void this.deliver(), AGAIN_MS);
   }
