@@ -48,13 +48,6 @@ WINDOW: ViewportSize = {"width": 1280, "height": 800}
 expect.set_options(timeout=20_000)
 
 
-def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """Drive a page that did not answer in time once more: the machine is busy with other tests."""
-    for item in items:
-        if Path(__file__).parent in item.path.parents:
-            item.add_marker(pytest.mark.flaky(reruns=0))
-
-
 def settled(page: Page) -> None:
     """Wait until the sheet shows the choices of what was typed last."""
     page.locator("[role=option]").first.wait_for()
