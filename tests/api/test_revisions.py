@@ -1,6 +1,7 @@
 """/api/designs/{id}/revisions: looked at, compared, restored; what is deleted comes back."""
 
 import sqlite3
+import time
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
@@ -166,3 +167,14 @@ def test_tags_stay_where_a_change_does_not_name_them(client: TestClient, path: s
     assert change(client, path, why="later")["tags"] == ["logger", "built here"]
     bad = client.put(path, json={**DESIGN, "revision": 3, "tags": ["  "]})
     assert bad.status_code == 422
+
+
+def test_what_was_deleted_last_comes_first(client: TestClient) -> None:
+    made = [
+        client.post("/api/designs", json={"name": f"{k}", "kind": "divider"}).json()["id"]
+        for k in range(3)
+    ]
+    for k in (1, 0, 2):
+        client.delete(f"/api/designs/{made[k]}")
+        time.sleep(0.005)
+    assert [one["name"] for one in client.get("/api/designs/deleted").json()] == ["2", "0", "1"]

@@ -125,3 +125,22 @@ def test_why_there_are_no_bands() -> None:
     assert "three bands" in write_bands(Decimal(470), 0.2, None, 4)
     assert "no band stands for ± 3 %" in write_bands(Decimal(470), 0.03, None, 4)
     assert "one black band" in write_bands(Decimal(0), 0.05, None, 4)
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "black brown red",
+        "black brown red gold",
+        "black red red brown brown",
+        "black red red brown brown red",
+    ],
+)
+def test_black_is_no_first_digit_of_any_count(text: str) -> None:
+    # IEC 60062, from memory: a first band of black would be a leading zero
+    try:
+        read = read_bands(text.split())
+    except DomainError as error:
+        assert "black is no first digit" in error.message
+    else:
+        assert [one.end for one in read] == ["right"]

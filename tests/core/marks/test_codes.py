@@ -106,3 +106,14 @@ def test_any_text_reads_or_is_refused(text: str) -> None:
         assert error.field == "code"
         return
     assert all(r.ohms >= 0 for r in found)
+
+
+@pytest.mark.parametrize(
+    ("code", "ohms"),
+    [("68Y", "4.99"), ("68R", "4.99"), ("68X", "49.9"), ("68S", "49.9"), ("68Z", "0.499"),
+     ("68A", "499"), ("68B", "4990"), ("68H", "4990"), ("68C", "49900"), ("68D", "499000"),
+     ("68E", "4990000"), ("68F", "49900000")],
+)  # fmt: skip
+def test_every_letter_of_e96(code: str, ohms: str) -> None:
+    # EIA-96, from memory: 68 is 499; Z 0.001, Y and R 0.01, X and S 0.1, A 1, B and H 10, and so on
+    assert float(ohms) in [float(one.ohms) for one in read_code(code)]
