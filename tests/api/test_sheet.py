@@ -113,3 +113,21 @@ def test_a_choice_states_itself_as_a_network(client: TestClient) -> None:
     }  # fmt: skip
     folded = client.post("/api/network/sheet", json={"brief": own}).json()["folded"]
     assert folded["taps"]["OUT"] == next(r for r in answer["choices"] if r["pinned"])["output"]
+
+
+@pytest.mark.parametrize("choice", [None, "R1=200k + @OUT + R2=56k"])
+def test_a_save_of_what_is_on_screen_is_not_worked_out_again(
+    client: TestClient, monkeypatch: pytest.MonkeyPatch, choice: str | None
+) -> None:
+    brief = {"supply_v": "14.4 V", "target_v": "3V1", "load": "1M"}
+    ask = {"kind": "divider", "brief": brief, "prefer": "nearest", "choice": choice}
+    sheet = client.post("/api/sheet", json=ask).json()
+
+    def again(*_: object) -> None:
+        pytest.fail("worked out again")
+
+    monkeypatch.setattr("lowfold.api.standings.stand", again)
+    saved = client.post("/api/designs", json=ask | {"name": "Sense"})
+    assert saved.json()["standing"] == sheet["standing"]
+    longer = client.post("/api/sheet", json=ask | {"listed": 40}).json()
+    assert longer["standing"] == sheet["standing"]

@@ -147,9 +147,9 @@ def create_app(settings: Settings) -> FastAPI:
             to_thread.current_default_thread_limiter().total_tokens = THREADS
             state.database, state.jobs = database, Jobs(PRELOADED)
             state.lanes = Lanes(settings.workers, prepare, PRELOADED)
-            state.computed = Computed(state.lanes)
-            state.computed.stock_is(1, state.stock)
             state.standings = Standings(database, state.lanes, lambda: state.stock)
+            state.computed = Computed(state.lanes, state.standings.note)
+            state.computed.stock_is(1, state.stock)
             state.standings.start()
             yield
             state.standings.close()

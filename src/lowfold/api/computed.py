@@ -9,7 +9,7 @@ import hashlib
 import pickle
 import re
 from collections.abc import Awaitable, Callable
-from typing import Final
+from typing import Any, Final
 
 from cachetools import LRUCache
 from starlette.requests import Request
@@ -63,8 +63,17 @@ def _lane_of(path: str, body: bytes) -> Lane:
 class Computed:
     """What computed requests are answered from: the lanes and the user's stock."""
 
-    def __init__(self, lanes: Lanes) -> None:
-        self.lanes = lanes
+    def __init__(
+        self, lanes: Lanes, stands: Callable[[str, dict[str, Any]], None] = lambda *_: None
+    ) -> None:
+        """Begin with no stock.
+
+        Parameters
+        ----------
+        stands : callable
+            Told how a design stands that was worked out on the way, by its stamp.
+        """
+        self.lanes, self._stands = lanes, stands
         self.version = 0
         self._packed = pickle.dumps(Workshop())
         self._kept: LRUCache[tuple[str, bytes, int], Found] = LRUCache(
@@ -107,6 +116,8 @@ class Computed:
             if within is not None:
                 raise
             return Found.problem(422, TOO_LONG)
+        if found is not None and found.standing is not None:
+            self._stands(*found.standing)
         if found is not None and not found.refused and len(found.body) <= LARGEST_KEPT:
             self._kept[key] = found
         return found

@@ -33,6 +33,7 @@ __all__ = [
     "compute",
     "prepare",
     "reported",
+    "stands",
     "work_on",
 ]
 
@@ -42,6 +43,7 @@ PRELOADED: Final = ["lowfold.api.loaded"]
 MOST_BYTES: Final = 2_500_000
 
 _progress: ContextVar[Progress | None] = ContextVar("progress", default=None)
+_standing: ContextVar[tuple[str, dict[str, Any]] | None] = ContextVar("standing", default=None)
 log = logging.getLogger("lowfold")
 
 
@@ -51,6 +53,8 @@ class Found:
 
     status: int
     body: bytes
+    #: How a design stands that was worked out on the way, by its stamp.
+    standing: tuple[str, dict[str, Any]] | None = None
 
     @classmethod
     def problem(cls, status: int, detail: str, errors: Sequence[FieldError] = ()) -> Found:
@@ -79,6 +83,11 @@ class ComputedRoute(APIRoute):
 def reported() -> Progress | None:
     """Return where the endpoint at work may tell how far it is; None where nobody asks."""
     return _progress.get()
+
+
+def stands(mark: str, standing: dict[str, Any]) -> None:
+    """Note how a design stands that the endpoint at work has found on the way, by its stamp."""
+    _standing.set((mark, standing))
 
 
 def prepare() -> None:
@@ -144,13 +153,14 @@ def _computed(path: str, body: bytes, stock: Workshop) -> Found:
         "stock": stock, "families": stock.families, "drawer": stock.lines,
         "meters": stock.meters, "priors": stock.priors,
     }  # fmt: skip
+    _standing.set(None)
     try:
         answer = ComputedRoute.known[path](ask=ask, **{name: parts[name] for name in wants})
     except LowfoldError as error:
         position = error.position if isinstance(error, NotationError) else None
         named = FieldError(field=error.field or "body", message=error.message, position=position)
         return Found.problem(422, error.message, [named])
-    return Found(200, answer.model_dump_json(by_alias=True).encode())
+    return Found(200, answer.model_dump_json(by_alias=True).encode(), _standing.get())
 
 
 def _refused(errors: list[FieldError]) -> Found:

@@ -6,5 +6,8 @@ import scipy.optimize
 import scipy.sparse  # noqa: F401 as the one above: half a second of the first question that needs it
 
 from lowfold.api.deferred import load_all
+from lowfold.api.standings import stamp
+from lowfold.core.parts.stock import Stock
 
 load_all()
+stamp("divider", {}, "nearest", None, Stock())  # the digest of the rules is made once

@@ -9,13 +9,13 @@ from fastapi import APIRouter
 from pydantic import Field
 
 from lowfold.api.choice_row import ChoiceRow, choice_row
-from lowfold.api.computing import ComputedRoute
+from lowfold.api.computing import ComputedRoute, stands
 from lowfold.api.fields import Answer, Ask
 from lowfold.api.figures import Figure
 from lowfold.api.problems import responses
 from lowfold.api.sessions import StockDep
 from lowfold.api.shown import ShownAnswer, shown_answer
-from lowfold.api.standings import StandingAnswer
+from lowfold.api.standings import StandingAnswer, stamp
 from lowfold.api.texts import AskedBrief, known_texts
 from lowfold.core.needs.choice import Choice, Trade
 from lowfold.core.needs.kinds import (
@@ -136,6 +136,10 @@ def sheet(ask: SheetAsk, stock: StockDep) -> SheetAnswer:
         listed=ask.listed,
     )
     need, choices, unit = built.reading.need, built.choices, KINDS[ask.kind].unit
+    found = StandingAnswer.model_validate(standing(built))
+    if ask.look is None and ask.listed == LISTED:  # as a save of this would have it
+        mark = stamp(ask.kind, ask.brief, ask.prefer, ask.choice, stock)
+        stands(mark, found.model_dump(mode="json"))
     return SheetAnswer(
         tokens={k: TokenAnswer.model_validate(t) for k, t in built.reading.tokens.items()},
         prefer=built.preference,
@@ -154,7 +158,7 @@ def sheet(ask: SheetAsk, stock: StockDep) -> SheetAnswer:
         granted=built.reading.granted,
         more=bool(choices) and len(choices.rows) == ask.listed < MOST_LISTED if choices else False,
         trades=ask.kind == "divider",
-        standing=StandingAnswer.model_validate(standing(built)),
+        standing=found,
     )
 
 

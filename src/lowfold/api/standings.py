@@ -171,10 +171,11 @@ class Standings:
         if found is None:
             found = self.lanes.soon(stand, (kind, dict(brief), prefer, choice, stock), WAIT_S)
             if found is not None:
-                self._note(mark, found)
+                self.note(mark, found)
         return found, mark
 
-    def _note(self, mark: str, found: dict[str, Any]) -> None:
+    def note(self, mark: str, found: dict[str, Any]) -> None:
+        """Remember a standing that was worked out, by its stamp."""
         with self._lock:
             self._known[mark] = found
             while len(self._known) > KNOWN:
@@ -219,7 +220,7 @@ class Standings:
         except (LowfoldError, TimeoutError, OSError, Ended) as error:
             log.warning("the standing of design %s is not worked out: %s", design_id, error)
             return False
-        self._note(mark, found)
+        self.note(mark, found)
         with self.database.writing() as session:
             restand(session, row.id, row.revision, found, mark)
         return True
