@@ -6,6 +6,9 @@ import io
 import pytest
 from fastapi.testclient import TestClient
 from PIL import Image
+from sqlalchemy import event
+
+from lowfold.store.database import Database
 
 DESIGN = {"name": "Battery sense", "kind": "divider", "brief": {}}
 
@@ -82,3 +85,21 @@ def test_a_record_of_pictures_is_bounded(
     statuses = [send(client, path, jpeg((40, 30)))[0] for _ in range(3)]
     assert statuses[0] == 201
     assert statuses[-1] == 422
+
+
+@pytest.mark.parametrize(("ending", "small"), [("md", False), ("csv", False), ("pdf", True)])
+def test_a_file_that_shows_no_photograph_loads_none(
+    client: TestClient, path: str, ending: str, small: bool
+) -> None:
+    """A hundred photographs of one design would be a gigabyte in the server's own memory."""
+    database: Database = client.app.state.database  # type: ignore[attr-defined]
+    said: list[str] = []
+
+    def note(_: object, __: object, statement: str, *___: object) -> None:
+        said.append(statement)
+
+    event.listen(database.engine, "before_cursor_execute", note)
+    assert client.get(f"{path}/handover.{ending}").status_code == 200
+    event.remove(database.engine, "before_cursor_execute", note)
+    assert not any("evidence.image" in one for one in said)
+    assert any("evidence.thumbnail" in one for one in said) == small

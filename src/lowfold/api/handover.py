@@ -116,11 +116,15 @@ def handed_over(design_id: DesignId, session: SessionDep, stock: StockDep) -> Re
     return handed_over_together(str(design_id), session, stock)
 
 
-def _kept(database: Database, design_id: int) -> tuple[Kept, list[State]]:
-    """Return a design as it is stored, and its states, which are told of in a worker."""
+def _kept(database: Database, what: What, design_id: int) -> tuple[Kept, list[State]]:
+    """Return a design as it is stored, and its states, which are told of in a worker.
+
+    Paper alone has its photographs, and those in small.
+    """
+    shown = what == "paper"
     with database.sessions() as session:
         given = give_out(session, design_id, whole=False)
-        pictures = evidence_of(session, design_id, whole=True)
+        pictures = evidence_of(session, design_id, thumbnails=shown)
         states = states_of(session, design_id)
     record = [{**entry, "number": k} for k, entry in enumerate(given["record"], 1)]
     kept = Kept(
@@ -129,7 +133,7 @@ def _kept(database: Database, design_id: int) -> tuple[Kept, list[State]]:
         digest=digest_of(given),
         record=record,
         photographs={
-            k: Photograph(p.width, p.height, "image/jpeg", p.sha256, p.thumbnail)
+            k: Photograph(p.width, p.height, "image/jpeg", p.sha256, p.thumbnail if shown else b"")
             for k, p in enumerate(pictures, 1)
         },
         revisions=[],
@@ -154,7 +158,7 @@ def _read(file: bytes) -> TakenIn:
 
 async def _made(what: What, design_id: int, request: Request, media: str, ending: str) -> Response:
     state = request.app.state
-    kept, states = await to_thread.run_sync(_kept, state.database, design_id)
+    kept, states = await to_thread.run_sync(_kept, state.database, what, design_id)
     body = await worked_out(request, _work_out, what, kept, states, state.stock)
     return _attached(body, media, kept.fields["name"], ending)
 

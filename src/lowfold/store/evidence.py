@@ -73,11 +73,15 @@ def add_evidence(
     return row
 
 
-def evidence_of(session: Session, design_id: int, *, whole: bool = False) -> Sequence[EvidenceRow]:
-    """Return the photographs of a design, oldest first; the pictures themselves only if whole."""
+def evidence_of(
+    session: Session, design_id: int, *, images: bool = False, thumbnails: bool = False
+) -> Sequence[EvidenceRow]:
+    """Return the photographs of a design, oldest first; the pictures themselves only if wanted."""
     found = select(EvidenceRow).where(EvidenceRow.design_id == design_id).order_by(EvidenceRow.id)
-    if whole:
-        found = found.options(undefer(EvidenceRow.image), undefer(EvidenceRow.thumbnail))
+    if images:
+        found = found.options(undefer(EvidenceRow.image))
+    if thumbnails:
+        found = found.options(undefer(EvidenceRow.thumbnail))
     return session.scalars(found).all()
 
 

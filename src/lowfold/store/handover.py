@@ -54,7 +54,7 @@ def give_out(session: Session, design_id: int, *, whole: bool = True) -> dict[st
     NoSuchDesign
     """
     row = get_design(session, design_id)
-    pictures = evidence_of(session, design_id, whole=whole)
+    pictures = evidence_of(session, design_id, images=whole)
     shown = []
     for picture in pictures:
         names = ("at", "media", "width", "height", "sha256")

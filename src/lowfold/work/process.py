@@ -31,6 +31,7 @@ log = logging.getLogger("lowfold")
 CONTEXT: Final = multiprocessing.get_context("forkserver")
 STARTING_S: Final = 60.0  #: a process that is not ready by then is ended, and another is tried
 AGAIN_S: Final = (0.1, 2.0)  #: between starts that fail, at first and at most
+ENDING_S: Final = 5.0  #: to wait, at most, for one to be gone
 READY: Final = "ready"
 #: Bytes of data a process may take beside what it has when it starts.
 MOST_DATA: Final = 1_100_000_000
@@ -164,8 +165,8 @@ class Process:
         os.write(self._woken, b".")
 
     def join(self) -> None:
-        """Wait until it is gone."""
-        self._thread.join()
+        """Wait until it is gone; one that has not come up yet ends by itself."""
+        self._thread.join(ENDING_S)
 
     def _closed(self) -> bool:
         return self.state == "closed"
