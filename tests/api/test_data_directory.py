@@ -3,6 +3,7 @@
 import os
 import shutil
 import sqlite3
+import time
 from collections.abc import Callable
 from pathlib import Path
 
@@ -10,6 +11,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from lowfold.store.failures import while_running
+from tests.api.waiting import stands
 
 DESIGN = {"name": "Battery sense", "kind": "divider", "brief": {"supply_v": "14.4 V"}}
 
@@ -98,3 +100,24 @@ def test_a_brief_has_a_size_and_a_list_stays_small(client: TestClient) -> None:
         answer = client.get(answer.headers["link"].split(">")[0].strip("<"))
         seen += [row["name"] for row in answer.json()]
     assert seen == [f"{k}" for k in range(49, -1, -1)]
+
+
+def test_standings_go_on_after_whatever_went_wrong(
+    client: TestClient, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    standings = client.app.state.standings  # type: ignore[attr-defined]
+    monkeypatch.setattr("lowfold.api.standings.TRIES_S", 0.05)
+    told: list[int] = []
+
+    def broken(*_: object) -> None:
+        told.append(1)
+        raise RuntimeError
+
+    where = client.post("/api/designs", json=DESIGN).headers["location"]
+    with monkeypatch.context() as patch:
+        patch.setattr("lowfold.api.standings.stamps", broken)
+        standings.look_again()
+        while len(told) < 3:
+            time.sleep(0.02)
+    assert client.put("/api/families/0603", json={"rating_w": 0.05}).status_code == 200
+    assert stands(client, where)["words"]

@@ -184,13 +184,22 @@ class Standings:
     def _keep_up(self) -> None:
         while not self._closing.is_set():
             self._call.clear()
-            failed = False
-            for design_id in self._stale():
-                if self._closing.is_set():
-                    return
-                failed |= not self._work_out(design_id)
-                self.waiting = max(0, self.waiting - 1)
+            try:
+                failed = not self._caught_up()
+            except Exception:  # whatever it is, it is told, and tried again: this goes on for good
+                log.exception("how designs stand could not be looked at")
+                failed = True
             self._call.wait(TRIES_S if failed else None)
+
+    def _caught_up(self) -> bool:
+        """Work out what is not of what is stored now; tells whether all of it could be."""
+        done = True
+        for design_id in self._stale():
+            if self._closing.is_set():
+                break
+            done &= self._work_out(design_id)
+            self.waiting = max(0, self.waiting - 1)
+        return done
 
     def _stale(self) -> list[int]:
         """Return the designs whose standing is not of what is stored now, the newest first."""
