@@ -89,7 +89,8 @@ it("makes a design of a draft, and leaves one that was changed elsewhere to whoe
   await outbox.deliver();
   await outbox.deliver();
   expect(asked).toHaveLength(2);
-  expect(outbox.takeOver("design-7")?.stuck).toBe(true);
+  expect(outbox.listed.map((one) => one.stuck)).toEqual(["stale"]);
+  expect(outbox.takeOver("design-7")?.stuck).toBe("stale");
 });
 
 it("leaves alone what a view looks after, and what another window may be typing", async () => {
@@ -119,6 +120,15 @@ it("keeps what was typed for one database from every other", async () => {
   served = "one";
   await outbox.deliver();
   expect(asked.map((a) => a.body.text)).toEqual(["for the first"]);
+});
+
+it("keeps a line that the server refuses, says why, and gives it up when told", async () => {
+  await outbox.enter(7, note("of a design that is gone"));
+  [away, stale] = [false, true];
+  await outbox.deliver();
+  expect(outbox.listed).toMatchObject([{ words: "of a design that is gone", stuck: "stale" }]);
+  for (const one of outbox.listed) outbox.throwAway(one.at);
+  expect(outbox.waiting).toBe(0);
 });
 
 it("works where the browser keeps nothing, and says so", async () => {

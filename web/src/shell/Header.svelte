@@ -3,6 +3,7 @@
 
   import { counted } from "./counted";
   import { outbox } from "./outbox.svelte";
+  import Waiting from "./Waiting.svelte";
   import { status } from "./status.svelte";
   import { theme } from "./theme.svelte";
 
@@ -15,6 +16,8 @@
     { at: "/practice", words: "Practice" },
     { at: "/reference", words: "Reference" },
   ];
+  let waiting = $state<ReturnType<typeof Waiting>>();
+  const shortened = (text: string) => (text.length > 24 ? `${text.slice(0, 23)}…` : text);
   const HELD = "Held in this browser, and kept as soon as the server takes it";
   const WORDS = { daylight: "light", lamplight: "dark" } as const;
   const others = VIEWS.map((view) => view.at).filter((at) => at !== "/");
@@ -58,11 +61,15 @@
       role="status"
       class={(ofOne && status.trouble) || outbox.waiting > 0 ? "text-fail font-semibold" : ""}
       title={outbox.waiting > 0 ? HELD : undefined}
-      >{#if outbox.only?.id}
-        <a href="#/designs/{outbox.only.id}" class="underline underline-offset-4"
-          >✕ “{outbox.only.name.slice(0, 24)}” not kept yet</a
+      >{#if outbox.waiting > 0}
+        <button
+          type="button"
+          class="cursor-pointer underline underline-offset-4"
+          onclick={() => waiting?.open()}
+          >✕ {outbox.waiting === 1 && outbox.listed[0]
+            ? `“${shortened(outbox.listed[0].words)}”`
+            : counted(outbox.waiting, "change")} not kept yet</button
         >
-      {:else if outbox.waiting > 0}✕ {counted(outbox.waiting, "change")} not kept yet
       {:else if ofOne}{status.kept}{/if}</span
     >
     <button
@@ -86,3 +93,4 @@
     </button>
   </div>
 </header>
+<Waiting bind:this={waiting} />

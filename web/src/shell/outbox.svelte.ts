@@ -26,7 +26,14 @@ const SETTLED_MS = 3000;
 const LOCK = "lowfold-window-";
 const here = newKey();
 
-type Waiting = { key: string; at: number; window?: string };
+type Waiting = {
+  key: string;
+  at: number;
+  /** Why the server does not take it: it is not sent again by itself. */
+  stuck?: string;
+};
+/** Something that waits, as it is listed: where it is held, what it is, of which design. */
+export type Listed = { at: string; words: string; id: number; stuck: string };
 /** A state of a design on its way: sent again with its key until it is answered. */
 export type Sent = { key: string; state: Kept };
 /** A design as it was typed last; its id is 0 while the server has none. */
@@ -38,8 +45,6 @@ export type HeldDesign = Waiting & {
   state: Kept;
   /** What was sent before and not answered: the server may have it. */
   sent: Sent | null;
-  /** The stored one is another: whoever opens the design decides. */
-  stuck?: boolean;
 };
 /** A line of a record. */
 export type HeldEntry = Waiting & { what: "entry"; id: number; body: EntryAsk };
@@ -71,8 +76,8 @@ function read(): All {
 class Outbox {
   /** Those the server has not got, and that no open view is looking after. */
   waiting = $state(0);
-  /** The design that waits, where it is one alone. */
-  only = $state.raw<{ id: number; name: string } | null>(null);
+  /** What that is. */
+  listed = $state.raw<Listed[]>([]);
   /** This browser keeps nothing: what the server does not have is in this tab alone. */
   forbidden = $state(false);
   /** How often something was sent: what is listed may be another. */
@@ -84,6 +89,7 @@ class Outbox {
   #owned = new Set<string>();
   /** Windows there are, where they can tell of each other. */
   #windows: Set<string> | null = null;
+  #looked = 0;
   #told = new Map<string, (kept: Reading) => void>();
   #timer: ReturnType<typeof setTimeout> | undefined;
   #under: Promise<void> | null = null;
@@ -106,13 +112,16 @@ class Outbox {
   /** Nobody looks after it: its window is gone, or has given it up. */
   #left([at, held]: [string, Held]): boolean {
     if (at.endsWith(`/${here}`)) return !this.#owned.has(this.#name(at));
-    if (this.#windows) return !this.#windows.has(`${LOCK}${at.split("/")[2]}`);
+    if (this.#windows && held.at < this.#looked)
+      return !this.#windows.has(`${LOCK}${at.split("/")[2]}`);
+    if (this.#windows) return false; // of a window that may have come since
     return Date.now() - held.at >= SETTLED_MS;
   }
 
   /** Learn which windows there are, and which database is served. */
   async #know(): Promise<void> {
     if ("locks" in navigator) {
+      this.#looked = Date.now();
       const { held } = await navigator.locks.query();
       this.#windows = new Set(held?.map((lock) => lock.name ?? ""));
     }
@@ -142,10 +151,15 @@ class Outbox {
   #count(): void {
     const left = this.#all().filter((one) => this.#left(one));
     this.waiting = left.length;
-    const [one] = left.length === 1 ? left : [];
-    this.only = one?.[1].what === "design" ? { id: one[1].id, name: one[1].state.name } : null;
+    this.listed = left.map(([at, held]) => ({
+      at,
+      words: held.what === "design" ? held.state.name : held.body.text,
+      id: held.id,
+      stuck: held.stuck ?? "",
+    }));
     clearTimeout(this.#timer);
-    if (this.waiting > 0) this.#timer = setTimeout(() => void this.deliver(), AGAIN_MS);
+    if (left.some(([, held]) => !held.stuck))
+      this.#timer = setTimeout(() => void this.deliver(), AGAIN_MS);
   }
 
   /** A view looks after something itself, until it gives it up. */
@@ -161,6 +175,11 @@ class Outbox {
 
   drop(name: string): void {
     this.#drop(this.#at(name));
+  }
+
+  /** Give something up for good. */
+  throwAway(at: string): void {
+    this.#drop(at);
   }
 
   #drop(at: string): void {
@@ -228,8 +247,13 @@ class Outbox {
 
   /** Tells whether the server is away. */
   async #enter(at: string, held: HeldEntry): Promise<boolean> {
+    if (held.stuck) return false;
     const { data, error } = await addEntry(held.id, held.body, held.key);
     if (isAway(error)) return true;
+    if (error && !error.kept) {
+      this.#write((all) => (all[at] = { ...held, stuck: error.detail }));
+      return false;
+    }
     this.#sent(at);
     if (data) this.#told.get(held.key)?.(data);
     this.#told.delete(held.key);
@@ -249,7 +273,7 @@ class Outbox {
     }
     // Where it was deleted meanwhile it is begun anew; where it was changed, whoever opens it decides
     if (error?.status === 404) again({ id: 0, sent: null, key: newKey() });
-    else if (error && !error.kept) again({ stuck: true });
+    else if (error && !error.kept) again({ stuck: error.detail });
     else this.#sent(at);
     return false;
   }
