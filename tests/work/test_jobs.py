@@ -1,6 +1,7 @@
 """Jobs: progress, failure in words, a crash that is told, and cancelling."""
 
 import os
+import threading
 import time
 from typing import Any
 
@@ -75,6 +76,21 @@ def test_cancelling_ends_the_process_at_once(jobs: Jobs) -> None:
         time.sleep(0.02)
     assert job.process is None
     assert jobs.cancel(job.id).state == "cancelled"  # again changes nothing
+
+
+def test_what_is_being_kept_is_not_cancelled_any_more(jobs: Jobs) -> None:
+    began, go_on = threading.Event(), threading.Event()
+
+    def keep(found: int) -> int:
+        began.set()
+        assert go_on.wait(20)
+        return found + 1
+
+    job = jobs.start(count_up, 2, keep)
+    assert began.wait(20)
+    assert jobs.cancel(job.id).state == "running"
+    go_on.set()
+    assert (ended(jobs, job).state, job.result) == ("done", 5)
 
 
 def test_only_so_many_run_at_once(jobs: Jobs) -> None:

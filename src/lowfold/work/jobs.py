@@ -61,9 +61,9 @@ class Job:
     lock: threading.Lock = field(default_factory=threading.Lock)
 
     def end(self, state: State, words: str, result: Any = None) -> None:
-        """Settle how the job ended, once."""
+        """Settle how the job ended, once; what is being kept is not cancelled any more."""
         with self.lock:
-            if self.state == "running":
+            if self.state == "running" and not (state == "cancelled" and self.keeping):
                 self.words, self.result = words, result
                 self.progress = 1.0 if state == "done" else self.progress
                 self.state = state
@@ -197,8 +197,8 @@ class Jobs:
         NoSuchJob
         """
         job = self.get(job_id)
-        if not job.keeping:
-            job.end("cancelled", "cancelled")
+        job.end("cancelled", "cancelled")
+        if job.state == "cancelled":
             job.kill()
         return job
 

@@ -101,8 +101,8 @@ class Outbox {
   }
 
   /** Where this window holds something. */
-  #at(name: string, data = this.#data): string {
-    return `${data}/${name}/${here}`;
+  #at(name: string): string {
+    return `${this.#data}/${name}/${here}`;
   }
 
   #name(at: string): string {
