@@ -14,6 +14,13 @@ vi.stubGlobal("localStorage", {
   clear: () => kept.clear(),
 });
 vi.stubGlobal("navigator", {});
+vi.stubGlobal("location", { hash: "" });
+vi.stubGlobal("history", {
+  state: null,
+  replaceState: (_state: unknown, _title: string, address: string) => {
+    location.hash = address;
+  },
+});
 const Plain = globalThis.Request;
 vi.stubGlobal(
   "Request",

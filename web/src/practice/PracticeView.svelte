@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount, untrack } from "svelte";
-  import { push } from "svelte-spa-router";
+  import { push, router } from "svelte-spa-router";
 
   import type { Drill } from "$api";
   import { status } from "../shell/status.svelte";
@@ -37,7 +37,8 @@
   onMount(() => (status.kept = ""));
   $effect(() => {
     const [drill, id] = [known ? wanted : "estimate", params?.id];
-    untrack(() => void practice.open(drill, id && /^\d+$/.test(id) ? Number(id) : null));
+    const at = id && /^\d+$/.test(id) ? Number(id) : null;
+    untrack(() => void practice.open(drill, at, router.location));
   });
 
   async function measure() {

@@ -13,6 +13,7 @@ import {
   type PracticeQuestion,
   type Refusal,
 } from "$api";
+import { Address } from "../shell/address";
 import { Latest } from "../shell/latest";
 
 export const DRILLS = [
@@ -39,6 +40,7 @@ export class PracticeState {
   /** Which step of the explanation is looked at. */
   at = $state(0);
   #latest = new Latest();
+  #address = new Address("");
   #measuring: Promise<void> = Promise.resolve();
 
   line = $derived(
@@ -78,8 +80,9 @@ export class PracticeState {
     if (data) this.progress = data;
   }
 
-  /** Open a question that was put before, or put the next one. */
-  async open(drill: Drill, id: number | null): Promise<void> {
+  /** Open a question that was put before, or put the next one, at the address one was led to. */
+  async open(drill: Drill, id: number | null, address: string): Promise<void> {
+    this.#address.arrive(address);
     if (drill === this.drill && id !== null && id === this.question?.id) return;
     this.drill = drill;
     if (!this.progress) await this.look();
@@ -114,8 +117,7 @@ export class PracticeState {
     this.answer = answer;
     this.trouble = this.objection = "";
     this.at = 0;
-    const here = `#/practice/${question.drill}/${question.id}`;
-    if (location.hash !== here) history.replaceState(history.state, "", here);
+    this.#address.become(`/practice/${question.drill}/${question.id}`);
   }
 
   #refused(error: Refusal): void {

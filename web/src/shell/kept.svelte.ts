@@ -2,6 +2,7 @@
 import { BuildState } from "../bench/build.svelte";
 import { getDesign, listFamilies, newDesign, newKey, type Design } from "$api";
 
+import { Address } from "./address";
 import { isAway, outbox, sendDesign, type Sent } from "./outbox.svelte";
 import { keeping } from "./saves";
 import { status } from "./status.svelte";
@@ -71,6 +72,7 @@ export abstract class KeptDesign {
   #sent: Sent | null = null;
   #timer: ReturnType<typeof setTimeout> | undefined;
   #closed = false;
+  #address = new Address(location.hash.slice(1));
   #undoing: Undoing;
 
   constructor(design: Draft) {
@@ -327,7 +329,7 @@ export abstract class KeptDesign {
     outbox.own(this.#held, true);
     this.build.id = design.id;
     this.name ||= design.name;
-    if (!this.#closed) history.replaceState(history.state, "", `#/designs/${design.id}`);
+    this.#address.become(`/designs/${design.id}`);
   }
 
   /** After a conflict: take what is stored, put this one over it, or keep this one beside it. */
