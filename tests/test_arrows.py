@@ -11,13 +11,14 @@ ROOT = Path(lowfold.__file__).parent
 #: What each room may use beside itself.
 MAY: dict[str, set[str]] = {
     "core": set(),
-    "formats": {"core"},
+    "formats": {"core", "views"},
     "sim": {"core"},
     "instruments": set(),
     "store": {"core"},
     "work": {"core"},
-    "api": {"core", "formats", "store", "work", "instruments", "settings"},
-    "demo": {"core", "sim", "store", "formats", "api"},
+    "views": {"core"},
+    "api": {"core", "views", "formats", "store", "work", "instruments", "settings"},
+    "demo": {"core", "views", "sim", "store", "formats", "api"},
     "settings": set(),
     "cli": {"core", "sim", "store", "work", "api", "demo", "settings"},
     "__main__": {"cli"},

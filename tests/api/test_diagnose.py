@@ -133,7 +133,9 @@ def test_hostile_figures_end_in_words_or_figures() -> None:
                 "network": network,
                 "readings": [{"kind": "voltage", "at": at, "value": value}],
             }
-            found = compute("/api/bench/diagnose", json.dumps(body).encode(), 1, packed)
+            found = compute(
+                "/api/bench/diagnose", "application/json", json.dumps(body).encode(), 1, packed
+            )
             assert found.status in {200, 422}, found.body[:300]
             assert b"NaN" not in found.body
 

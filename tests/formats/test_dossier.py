@@ -9,15 +9,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lowfold.api.dossier import dossier_of
-from lowfold.api.handed import Kept
 from lowfold.core.bench.workshop import Workshop
 from lowfold.demo.designs import DESIGNS
-from lowfold.formats.dossier import Caption, Dossier, Note
 from lowfold.formats.dossier_md import plain, write_markdown
 from lowfold.formats.drawing_svg import write_svg
 from lowfold.formats.paper import write_paper
 from lowfold.formats.tables import plain_cell
+from lowfold.views.dossier import Caption, Dossier, Kept, Note
+from lowfold.views.handing_over import dossier_of
 
 HOSTILE = (
     '=cmd|" /C calc"!A0 <script>alert(1)</script> [x](javascript:alert(1)) | ![](http://x) `a`'

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
@@ -13,11 +14,9 @@ from fastapi.responses import FileResponse, JSONResponse
 from fastapi.routing import APIRoute
 from pydantic import BaseModel, Field
 from sqlalchemy import select
-from starlette.routing import Route
 
 import lowfold
 from lowfold.api import (
-    deferred,
     designs,
     drawer,
     evidence,
@@ -31,13 +30,15 @@ from lowfold.api import (
     problems,
     record,
     revisions,
+    sharing,
 )
-from lowfold.api.computed import Computed, handler_of
+from lowfold.api.computed import Computed, answered, computed_in
 from lowfold.api.computing import PRELOADED, prepare
 from lowfold.api.guards import BodyLimit, LocalOnly, Packed, StrictHeaders
 from lowfold.api.once import Once
 from lowfold.api.sessions import workshop
 from lowfold.api.standings import Standings
+from lowfold.api.wire import with_fields_described
 from lowfold.settings import Settings
 from lowfold.store.database import Database
 from lowfold.store.designs import forget_deleted
@@ -92,15 +93,14 @@ LIGHT: Final = (
     evidence.router,
     revisions.router,
     practice.router,
+    sharing.router,
 )
 #: What takes files.
 FILES: Final = (drawer.files, families.files, meters.files)
 
 
 def _methods_of(path: str) -> list[str]:
-    """Return the methods that an address of the API takes."""
-    if path in {*deferred.COMPUTED, *deferred.STARTED}:
-        return ["POST"]
+    """Return the methods that an address of the API takes, but for what is computed."""
     if path == HEALTH:
         return ["GET"]
     found: set[str] = set()
@@ -113,11 +113,15 @@ def _methods_of(path: str) -> list[str]:
 
 def described() -> dict[str, Any]:
     """Return the OpenAPI document, made of everything there is: seconds of work."""
+    from lowfold.api.routes import COMPUTED  # noqa: PLC0415  # what the server itself never loads
+
     whole = FastAPI(title=TITLE, version=lowfold.__version__, description=DESCRIPTION)
-    for router in (*deferred.routers(), *LIGHT, *FILES):
+    routers = (*COMPUTED, *LIGHT, *FILES)
+    for router in routers:
         whole.include_router(router)
     whole.get(HEALTH, tags=["health"])(health)
-    return whole.openapi()
+    routes = [route for router in routers for route in router.routes]
+    return with_fields_described(whole.openapi(), routes)
 
 
 async def health(request: Request) -> Health:
@@ -129,7 +133,11 @@ async def health(request: Request) -> Health:
 
 
 def create_app(settings: Settings) -> FastAPI:
-    """Build the application for one run; the database is opened when it starts."""
+    """Build the application for one run; the database is opened when it starts.
+
+    What is computed in workers is known by the document, which `make schema` writes.
+    """
+    computed = computed_in(json.loads(DOCUMENT.read_bytes()))
 
     @asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
@@ -148,7 +156,7 @@ def create_app(settings: Settings) -> FastAPI:
             state.database, state.jobs = database, Jobs(PRELOADED)
             state.lanes = Lanes(settings.workers, prepare, PRELOADED)
             state.standings = Standings(database, state.lanes, lambda: state.stock)
-            state.computed = Computed(state.lanes, state.standings.note)
+            state.computed = Computed(state.lanes, computed, state.standings.note)
             state.computed.stock_is(1, state.stock)
             state.standings.start()
             yield
@@ -183,10 +191,8 @@ def create_app(settings: Settings) -> FastAPI:
         answering.install(app)
     for router in (*LIGHT, *FILES):
         app.include_router(router)
-    for path in deferred.COMPUTED:
-        app.add_route(path, handler_of(path), methods=["POST"])
-    for path, module in deferred.STARTED.items():
-        app.router.routes.append(Route(path, deferred.Deferred(module), methods=["POST"]))
+    for path in computed:
+        app.add_route(path, answered, methods=["POST"])
     app.get(HEALTH, tags=["health"])(health)
 
     @app.get("/openapi.json", include_in_schema=False)
@@ -198,7 +204,8 @@ def create_app(settings: Settings) -> FastAPI:
     def nowhere(path: str, request: Request) -> JSONResponse:
         """Tell that there is no such address, whatever kind of answer is accepted."""
         told = f"there is no {request.method} /api/{path[:80]}; see /openapi.json"
-        allowed = _methods_of(f"/api/{path}")
+        address = f"/api/{path}"
+        allowed = ["POST"] if address in computed else _methods_of(address)
         if allowed:
             return problems.problem_response(405, told, headers={"allow": ", ".join(allowed)})
         return problems.problem_response(404, told)

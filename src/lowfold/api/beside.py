@@ -2,21 +2,19 @@
 
 from __future__ import annotations
 
-from typing import Literal
-
 from fastapi import APIRouter
 from pydantic import Field
 
 from lowfold.api.computing import ComputedRoute
-from lowfold.api.fields import Answer, Ask
+from lowfold.api.fields import Ask
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
-from lowfold.api.shown import ShownAnswer, shown_answer
 from lowfold.api.texts import AskedBrief, known_texts
 from lowfold.core.errors import DomainError
 from lowfold.core.needs.kinds import KINDS, BriefKind, read_brief, weigh
 from lowfold.core.workbench.beside import set_beside
 from lowfold.core.workbench.sheet import series_parallel
+from lowfold.views.beside import BesideAnswer, beside_answer
 
 __all__ = ["router"]
 
@@ -32,21 +30,6 @@ class BesideAsk(Ask):
     two: str = Field(max_length=20_000)
 
 
-class BesideLine(Answer):
-    what: str
-    one: str
-    two: str
-    better: Literal["one", "two"] | None = Field(description="Null where alike, or not to be said")
-    by: str = Field(description="What the better one is for being so")
-
-
-class BesideAnswer(Answer):
-    one: ShownAnswer
-    two: ShownAnswer
-    lines: list[BesideLine]
-    words: str
-
-
 @router.post("/beside", responses=responses(422, 503))
 def beside(ask: BesideAsk, families: FamiliesDep) -> BesideAnswer:
     """Weigh two choices of one need and say line by line how they differ."""
@@ -55,10 +38,4 @@ def beside(ask: BesideAsk, families: FamiliesDep) -> BesideAnswer:
         msg = "the brief is not understood yet, so nothing can be weighed against it"
         raise DomainError(msg, field="brief")
     one, two = (weigh(need, series_parallel(text)) for text in (ask.one, ask.two))
-    found = set_beside(one, two, KINDS[ask.kind].unit)
-    return BesideAnswer(
-        one=shown_answer(one),
-        two=shown_answer(two),
-        lines=[BesideLine.model_validate(line) for line in found.lines],
-        words=found.words,
-    )
+    return beside_answer(one, two, set_beside(one, two, KINDS[ask.kind].unit))

@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Annotated, Self
 
 from fastapi import APIRouter
 from pydantic import Field, model_validator
 
-from lowfold.api.computing import ComputedRoute
+from lowfold.api.computing import ComputedRoute, quick
 from lowfold.api.fields import (
     Allowance,
     Amps,
-    Answer,
     Ask,
     Coefficient,
     Degrees,
@@ -25,18 +24,17 @@ from lowfold.api.fields import (
     Volts,
     Watts,
 )
-from lowfold.api.networks import CautionAnswer, LoadAsk, NetworkText, Switches, circuit_of
+from lowfold.api.networks import LoadAsk, NetworkText, Switches, circuit_of
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
-from lowfold.core.checking.check import Demand, OutputCheck, ResistanceCheck, check_network
-from lowfold.core.checking.faults import Fault, Mode
-from lowfold.core.checking.verdict import Verdict
+from lowfold.core.checking.check import Demand, check_network
 from lowfold.core.errors import DomainError, LowfoldError
 from lowfold.core.network.circuit import Circuit
 from lowfold.core.parts.families import Family, families_with_typical, family_named
 from lowfold.core.parts.limits import REFERENCE_C, Environment, PartLimits, half_width
 from lowfold.core.parts.ratings import FULL_POWER_C, STRESS, ZERO_POWER_C
 from lowfold.core.tolerance.box import Box, LoadRange, Supply, Tracking
+from lowfold.views.check import CheckAnswer, check_answer
 
 __all__ = ["BoxAsk", "CheckAsk", "Question", "read_question", "router"]
 
@@ -226,121 +224,6 @@ class CheckAsk(BoxAsk):
         return self
 
 
-class SensitivityAnswer(Answer):
-    name: str
-    relative: float
-    contribution_v: float
-
-
-class OutputAnswer(Answer):
-    at: str
-    nominal_v: float
-    unloaded_v: float
-    lowest_v: float
-    highest_v: float
-    lowest_corner: dict[str, str] = Field(description="Which end each value stands at")
-    highest_corner: dict[str, str]
-    rss_low_v: float
-    rss_high_v: float
-    sensitivities: list[SensitivityAnswer]
-    exact: bool = Field(
-        description="False where tracking parts were looked at in steps of what they share"
-    )
-    verdict: Verdict | None
-
-    @classmethod
-    def from_core(cls, found: OutputCheck) -> OutputAnswer:
-        s = found.spread
-        return cls(
-            at=found.at,
-            nominal_v=s.nominal,
-            unloaded_v=s.unloaded,
-            lowest_v=s.lowest,
-            highest_v=s.highest,
-            lowest_corner=dict(s.lowest_corner),
-            highest_corner=dict(s.highest_corner),
-            rss_low_v=s.nominal - s.rss,
-            rss_high_v=s.nominal + s.rss,
-            sensitivities=[SensitivityAnswer.model_validate(x) for x in s.sensitivities],
-            exact=s.proven,
-            verdict=found.verdict,
-        )
-
-
-class ResistanceCheckAnswer(Answer):
-    nominal_ohm: float
-    lowest_ohm: float
-    highest_ohm: float
-    rss_low_ohm: float
-    rss_high_ohm: float
-    verdict: Verdict | None
-
-    @classmethod
-    def from_core(cls, found: ResistanceCheck) -> ResistanceCheckAnswer:
-        s = found.spread
-        return cls(
-            nominal_ohm=s.nominal,
-            lowest_ohm=s.lowest,
-            highest_ohm=s.highest,
-            rss_low_ohm=s.nominal - s.rss,
-            rss_high_ohm=s.nominal + s.rss,
-            verdict=found.verdict,
-        )
-
-
-class PartCheckAnswer(Answer):
-    ref: str
-    nominal_w: float = Field(validation_alias="nominal_watts")
-    worst_w: float = Field(validation_alias="worst_watts", description="Exact over the box")
-    worst_v: float = Field(validation_alias="worst_volts")
-    rated_w: float | None = Field(validation_alias="rated_watts", description="Derated to high_c")
-    allowed_w: float | None = Field(validation_alias="allowed_watts")
-    allowed_v: float | None = Field(validation_alias="allowed_volts")
-    stress: float | None = Field(description="worst_w / rated_w")
-    verdict: Verdict | None
-    suggested_rating_w: float | None = Field(
-        validation_alias="suggested_watts", description="Smallest standard rating that would do"
-    )
-
-
-class FaultAnswer(Answer):
-    """One part failed, or one output shorted to 0 V, in the nominal circuit."""
-
-    ref: str = Field(description="The part, or the output")
-    mode: Mode
-    outputs: dict[str, float | None] = Field(
-        description="By output asked for; null where there is no telling"
-    )
-    overloaded: list[str] = Field(description="Parts above their derated rating")
-    supply_shorted: bool
-    above: list[str] = Field(description="Outputs above what is connected there stands")
-
-    @classmethod
-    def from_core(
-        cls, fault: Fault, nodes: Mapping[str, int], stands: Mapping[str, float]
-    ) -> FaultAnswer:
-        limits = {nodes[at]: most for at, most in stands.items()}
-        above = fault.above(limits)
-        return cls(
-            ref=fault.ref,
-            mode=fault.mode,
-            outputs={at: fault.voltages[node] for at, node in nodes.items()},
-            overloaded=list(fault.overloaded),
-            supply_shorted=fault.supply_shorted,
-            above=[at for at in stands if nodes[at] in above],
-        )
-
-
-class CheckAnswer(Answer):
-    outputs: list[OutputAnswer]
-    resistance: ResistanceCheckAnswer | None
-    parts: list[PartCheckAnswer]
-    faults: list[FaultAnswer] = Field(description="Each part open and shorted")
-    outputs_shorted: list[FaultAnswer] = Field(description="Each output shorted to 0 V")
-    cautions: list[CautionAnswer]
-    verdict: Verdict | None = Field(description="The worst of all that was judged")
-
-
 def _demand(target: float | None, allowed: float | None) -> Demand | None:
     return None if target is None or allowed is None else Demand(target, allowed)
 
@@ -395,7 +278,7 @@ def read_question(ask: BoxAsk, families: tuple[Family, ...]) -> Question:
     return Question(circuit, supply, loads, default, single, tracking)
 
 
-@router.post("/check", responses=responses(422, 503))
+@router.post("/check", openapi_extra=quick(1500), responses=responses(422, 503))
 def check(ask: CheckAsk, families: FamiliesDep) -> CheckAnswer:
     """Check a network at its worst: exact extremes, loaded and unloaded output, worst power."""
     question = read_question(ask, families)
@@ -418,15 +301,7 @@ def check(ask: CheckAsk, families: FamiliesDep) -> CheckAnswer:
         stands=stands,
     )
     nodes = {o.at: question.circuit.node(o.at) for o in ask.outputs}
-    return CheckAnswer(
-        outputs=[OutputAnswer.from_core(o) for o in found.outputs],
-        resistance=ResistanceCheckAnswer.from_core(found.resistance) if found.resistance else None,
-        parts=[PartCheckAnswer.model_validate(p) for p in found.parts],
-        faults=[FaultAnswer.from_core(f, nodes, stands) for f in found.faults],
-        outputs_shorted=[FaultAnswer.from_core(f, nodes, stands) for f in found.shorted],
-        cautions=[CautionAnswer.model_validate(c) for c in found.cautions],
-        verdict=found.verdict,
-    )
+    return check_answer(found, nodes, stands)
 
 
 def _load_ranges(loads: Sequence[LoadRangeAsk], circuit: Circuit) -> list[LoadRange]:

@@ -14,8 +14,9 @@ from lowfold.api.computing import MOST_BYTES
 from lowfold.api.fields import WHOLE, Answer, Ask
 from lowfold.api.problems import Problem, problem_response, responses
 from lowfold.api.sessions import SessionDep, WritingDep
-from lowfold.api.standings import StandingAnswer, Standings
+from lowfold.api.standings import Standings
 from lowfold.api.texts import AskedBrief, BriefTexts, refuse_unknown
+from lowfold.core.checking.verdict import Standing
 from lowfold.core.needs.token_names import unknown_tokens
 from lowfold.core.parts.stock import Stock
 from lowfold.store.database import Database
@@ -121,7 +122,7 @@ class Design(Answer):
     choice: str | None
     why: str
     tags: list[str]
-    standing: StandingAnswer | None
+    standing: Standing | None
     revision: int
     created: str = Field(description="ISO 8601, UTC")
     updated: str
@@ -165,7 +166,7 @@ def _answer(row: DesignRow, standing: dict[str, Any] | None) -> Design:
         choice=row.choice,
         why=row.why,
         tags=row.tags,
-        standing=StandingAnswer.model_validate(standing) if standing is not None else None,
+        standing=standing if standing is not None else None,
         revision=row.revision,
         created=row.created,
         updated=row.updated,
@@ -189,7 +190,7 @@ def served(row: DesignRow, standing: dict[str, Any] | None) -> Design:
             choice=None,
             why="",
             tags=[],
-            standing=StandingAnswer(verdict=None, words=words, need="", figure=""),
+            standing=Standing(verdict=None, words=words, need="", figure=""),
             revision=row.revision,
             created=row.created,
             updated=row.updated,

@@ -12,7 +12,6 @@ from lowfold.api.computing import ComputedRoute
 from lowfold.api.fields import (
     Allowance,
     Amps,
-    Answer,
     Ask,
     Ohms,
     PositiveAmps,
@@ -23,12 +22,12 @@ from lowfold.api.fields import (
 from lowfold.api.problems import responses
 from lowfold.api.sessions import DrawerDep
 from lowfold.api.values import Values
-from lowfold.core.network.tree import write_network
 from lowfold.core.parts.stock import DrawerLine
 from lowfold.core.search.divider import DividerNeed
-from lowfold.core.search.divider_search import Divider, search_divider
+from lowfold.core.search.divider_search import search_divider
+from lowfold.views.found import DividerAnswer, DividerCandidate
 
-__all__ = ["DividerAnswer", "DividerCandidate", "LegsAsk", "router"]
+__all__ = ["LegsAsk", "router"]
 
 router = APIRouter(prefix="/api/divider", tags=["divider"], route_class=ComputedRoute)
 
@@ -93,45 +92,6 @@ class DividerAsk(LegsAsk):
             limit=self.limit,
             prefer=self.prefer,
         )
-
-
-class DividerCandidate(Answer):
-    """One divider."""
-
-    network: str = Field(examples=["R1=360k + @OUT + R2=180k"])
-    upper: str
-    lower: str
-    output_v: float = Field(description="With the nominal load")
-    error: float = Field(description="output_v / target_v − 1")
-    unloaded_v: float
-    current_a: float = Field(description="Drawn from the supply, nominal, loaded")
-    output_ohm: float
-    lowest_v: float
-    highest_v: float
-    powers_w: dict[str, float] = Field(description="Nominal, by designator")
-
-    @classmethod
-    def from_core(cls, found: Divider) -> DividerCandidate:
-        return cls(
-            network=write_network(found.network),
-            upper=write_network(found.upper),
-            lower=write_network(found.lower),
-            output_v=found.output_volts,
-            error=found.error,
-            unloaded_v=found.unloaded_volts,
-            current_a=found.amps,
-            output_ohm=found.output_ohms,
-            lowest_v=found.lowest_volts,
-            highest_v=found.highest_volts,
-            powers_w=found.watts,
-        )
-
-
-class DividerAnswer(Answer):
-    candidates: list[DividerCandidate]
-    exact: bool = Field(description="No allowed divider is better than the first candidate")
-    searched: int
-    reason: str | None = Field(description="Why there is no candidate")
 
 
 @router.post("/search", responses=responses(422, 503))

@@ -4,22 +4,23 @@ from __future__ import annotations
 
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Request
+from fastapi import APIRouter
 from pydantic import Field
 
-from lowfold.api.fields import Answer
+from lowfold.api.computing import ComputedRoute, begin, quick
 from lowfold.api.jobs import JobAnswer
 from lowfold.api.opened import OpenedAsk, read_opened
-from lowfold.api.opened_answer import ScatterPicture, picture
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
+from lowfold.api.wire import as_json
 from lowfold.core.parts.families import Family
-from lowfold.core.workbench.opened import MOST_DRAWN, scatters_of
-from lowfold.work.jobs import Jobs, Progress
+from lowfold.core.workbench.opened import MOST_DRAWN
+from lowfold.views.opened import DrawnAnswer, drawn_answer
+from lowfold.work.jobs import Progress
 
-__all__ = ["router", "work"]
+__all__ = ["router"]
 
-router = APIRouter(prefix="/api/sheet", tags=["sheet"])
+router = APIRouter(prefix="/api/sheet", tags=["sheet"], route_class=ComputedRoute)
 
 
 class DrawnAsk(OpenedAsk):
@@ -28,33 +29,21 @@ class DrawnAsk(OpenedAsk):
     samples: Annotated[int, Field(ge=1, le=MOST_DRAWN, strict=True)] = MOST_DRAWN
 
 
-class DrawnAnswer(Answer):
-    scatters: list[ScatterPicture]
-
-
 class DrawnJob(JobAnswer):
     """The drawing as a job."""
 
     result: DrawnAnswer | None = None
 
 
-def work(payload: tuple[DrawnAsk, tuple[Family, ...]], progress: Progress) -> dict[str, Any]:
-    """Draw; runs in a process of its own."""
+def _work(payload: tuple[DrawnAsk, tuple[Family, ...]], progress: Progress) -> Any:
     ask, families = payload
     judged = read_opened(ask, families)
-    count = f"{ask.samples:,}".replace(",", "\u202f")
-    found = scatters_of(
-        judged,
-        ask.samples,
-        ask.distribution,
-        lambda share: progress(0.9 * share, f"drawing {count} of them"),
-    )
-    return DrawnAnswer(scatters=[picture(mark, s) for mark, s in found]).model_dump(mode="json")
+    return as_json(drawn_answer(judged, ask.samples, ask.distribution, progress))
 
 
-@router.post("/drawn", status_code=202, responses=responses(422))
-def drawn(ask: DrawnAsk, families: FamiliesDep, request: Request) -> DrawnJob:
+@router.post("/drawn", status_code=202, openapi_extra=quick(3000), responses=responses(422))
+def drawn(ask: DrawnAsk, families: FamiliesDep) -> DrawnJob:
     """Start drawing many samples; follow it at `/api/jobs/{id}`, cancel it by DELETE there."""
     read_opened(ask, families)
-    jobs: Jobs = request.app.state.jobs
-    return DrawnJob.model_validate(jobs.start(work, (ask, families)))
+    job: DrawnJob = begin(_work, (ask, families))
+    return job

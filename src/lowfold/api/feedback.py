@@ -7,7 +7,7 @@ from pydantic import Field
 from pydantic.config import JsonDict
 
 from lowfold.api.computing import ComputedRoute
-from lowfold.api.divider import DividerAnswer, DividerCandidate, LegsAsk
+from lowfold.api.divider import LegsAsk
 from lowfold.api.fields import (
     PositiveVolts,
     SignedAmps,
@@ -15,10 +15,10 @@ from lowfold.api.fields import (
 )
 from lowfold.api.problems import responses
 from lowfold.api.sessions import DrawerDep
-from lowfold.core.network.tree import write_network
 from lowfold.core.parts.stock import DrawerLine
 from lowfold.core.search.feedback import FeedbackNeed
-from lowfold.core.search.feedback_search import FeedbackPair, search_feedback
+from lowfold.core.search.feedback_search import search_feedback
+from lowfold.views.found import DividerAnswer, feedback_pair
 
 __all__ = ["router"]
 
@@ -63,23 +63,6 @@ class FeedbackAsk(LegsAsk):
         )
 
 
-def _candidate(found: FeedbackPair) -> DividerCandidate:
-    """Return a pair as a divider: `unloaded_v` is the output with no current into the pin."""
-    return DividerCandidate(
-        network=write_network(found.network),
-        upper=write_network(found.upper),
-        lower=write_network(found.lower),
-        output_v=found.output_volts,
-        error=found.error,
-        unloaded_v=found.without_pin_volts,
-        current_a=found.amps,
-        output_ohm=found.output_ohms,
-        lowest_v=found.lowest_volts,
-        highest_v=found.highest_volts,
-        powers_w=found.watts,
-    )
-
-
 @router.post("/feedback", responses=responses(422, 503))
 def feedback(ask: FeedbackAsk, drawer: DrawerDep) -> DividerAnswer:
     """Find the best feedback pairs: reference·(1 + upper/lower) + pin·upper meets the target.
@@ -89,7 +72,7 @@ def feedback(ask: FeedbackAsk, drawer: DrawerDep) -> DividerAnswer:
     """
     found = search_feedback(ask.to_core(drawer))
     return DividerAnswer(
-        candidates=[_candidate(c) for c in found.candidates],
+        candidates=[feedback_pair(c) for c in found.candidates],
         exact=True,
         searched=found.searched,
         reason=found.reason,

@@ -7,18 +7,13 @@ from typing import Annotated
 from fastapi import APIRouter
 from pydantic import Field
 
-from lowfold.api.computing import ComputedRoute
-from lowfold.api.fields import Answer, Ask, Ohms
-from lowfold.api.fold_answer import FoldAnswer, fold_answer
-from lowfold.api.gates import GateAnswer, gate_answer
-from lowfold.api.networks import CautionAnswer, NetworkText, circuit_of
+from lowfold.api.computing import ComputedRoute, quick
+from lowfold.api.fields import Ask, Ohms
+from lowfold.api.networks import NetworkText, circuit_of
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
-from lowfold.api.sheet import TokenAnswer
 from lowfold.api.solve import SolveAsk
-from lowfold.api.standings import StandingAnswer
 from lowfold.api.texts import AskedBrief, known_texts
-from lowfold.api.worn import WornAnswer, worn_parts
 from lowfold.core.errors import DomainError
 from lowfold.core.folding.fold import fold, unfolded
 from lowfold.core.folding.relation import relation
@@ -28,6 +23,16 @@ from lowfold.core.network.circuit import switch_refs
 from lowfold.core.network.editing import Action, edit
 from lowfold.core.network.notation import read_text
 from lowfold.core.workbench.standing import standing_of, weighed_or_why
+from lowfold.views.folded import (
+    EditAnswer,
+    FoldAnswer,
+    NetworkSheetAnswer,
+    RelationAnswer,
+    SwitchAnswer,
+    fold_answer,
+)
+from lowfold.views.gates import gate_answer
+from lowfold.views.worn import worn_parts
 
 __all__ = ["router"]
 
@@ -68,26 +73,7 @@ class NetworkSheetAsk(Ask):
     digits: Digits = 4
 
 
-class SwitchAnswer(Answer):
-    ref: str
-    closed: bool
-
-
-class NetworkSheetAnswer(Answer):
-    tokens: dict[str, TokenAnswer]
-    folded: FoldAnswer | None
-    switches: list[SwitchAnswer]
-    variants: dict[str, dict[str, str]] = Field(
-        description="The same network in other states, in words, as briefs to be set beside it"
-    )
-    gates: list[GateAnswer] = Field(description="What is not stated is not judged")
-    gates_trouble: str = Field(description="Why the gates could not be worked out")
-    cautions: list[CautionAnswer]
-    parts: list[WornAnswer] = Field(description="What is to be seen on each part in the bin")
-    standing: StandingAnswer
-
-
-@router.post("/sheet", responses=responses(422, 503))
+@router.post("/sheet", openapi_extra=quick(2500), responses=responses(422, 503))
 def network_sheet(ask: NetworkSheetAsk, families: FamiliesDep) -> NetworkSheetAnswer:
     """Read a network token by token as it is typed, and fold it where it is understood."""
     texts = known_texts("network", ask.brief)
@@ -113,15 +99,15 @@ def network_sheet(ask: NetworkSheetAsk, families: FamiliesDep) -> NetworkSheetAn
             digits=ask.digits,
         )
     return NetworkSheetAnswer(
-        tokens={k: TokenAnswer.model_validate(t) for k, t in readings.items()},
+        tokens=dict(readings.items()),
         folded=found,
         switches=switches,
         variants=variants_of(stated, texts) if stated is not None else {},
         gates=[gate_answer(g) for g in judged.gates] if judged else [],
         gates_trouble=trouble,
-        cautions=[CautionAnswer.model_validate(c) for c in judged.check.cautions] if judged else [],
+        cautions=list(judged.check.cautions) if judged else [],
         parts=worn_parts(judged) if judged else [],
-        standing=StandingAnswer.model_validate(standing_of(readings, stated, judged, trouble)),
+        standing=standing_of(readings, stated, judged, trouble),
     )
 
 
@@ -135,12 +121,7 @@ class RelationAsk(NetworkSheetAsk):
     )
 
 
-class RelationAnswer(Answer):
-    kind: str = Field(description="series, parallel or neither")
-    reason: str
-
-
-@router.post("/relation", responses=responses(422, 503))
+@router.post("/relation", openapi_extra=quick(6000), responses=responses(422, 503))
 def why(ask: RelationAsk, families: FamiliesDep) -> RelationAnswer:
     """Tell whether two parts are in series, in parallel or neither, and why."""
     _, stated = read_stated(known_texts("network", ask.brief), families)
@@ -166,11 +147,7 @@ class EditAsk(Ask):
     ohm: Ohms | None = None
 
 
-class EditAnswer(Answer):
-    network: str
-
-
-@router.post("/edit", responses=responses(422, 503))
+@router.post("/edit", openapi_extra=quick(20_000), responses=responses(422, 503))
 def edited(ask: EditAsk) -> EditAnswer:
     """Change a part, put one in series or in parallel with it, or take it out."""
     return EditAnswer(network=edit(read_text(ask.network), ask.ref, ask.action, ask.ohm))

@@ -14,7 +14,6 @@ from pydantic import Field
 
 from lowfold.api.designs import Design, served, standing_now, worked_out_later
 from lowfold.api.fields import WHOLE, Answer
-from lowfold.api.handed import Kept, What
 from lowfold.api.handover_file import TakenIn, digest_of, write_handover
 from lowfold.api.jobs import JobAnswer
 from lowfold.api.problems import responses
@@ -23,13 +22,13 @@ from lowfold.api.sessions import SessionDep, StockDep, stock_changed
 from lowfold.api.working import accepted, waited_for, wishes_of, worked_out
 from lowfold.core.bench.workshop import Workshop
 from lowfold.core.errors import LowfoldError, TooLargeError
-from lowfold.formats.dossier import Photograph
 from lowfold.store.database import Database
 from lowfold.store.designs import get_design, now_text
 from lowfold.store.evidence import evidence_of
 from lowfold.store.families import put_family
 from lowfold.store.handover import give_out, take_in
 from lowfold.store.meters import put_meters
+from lowfold.views.dossier import Kept, Photograph, What
 from lowfold.work.jobs import Jobs, Progress
 from lowfold.work.lanes import LONGEST_S, TooLong
 

@@ -8,14 +8,16 @@ from typing import Self
 from fastapi import APIRouter
 from pydantic import Field, model_validator
 
-from lowfold.api.computing import ComputedRoute
-from lowfold.api.fields import Answer, Ask, Ohms, SignedAmps, Tolerance, Volts
+from lowfold.api.computing import ComputedRoute, quick
+from lowfold.api.fields import Ask, Ohms, SignedAmps, Tolerance, Volts
 from lowfold.api.meters import Meter, meter_of
 from lowfold.api.networks import NetworkText, Switches, circuit_of
 from lowfold.api.problems import responses
+from lowfold.api.sessions import MetersDep
 from lowfold.core.bench.hidden import Known, hidden_ohms, words_of
 from lowfold.core.tolerance.box import Box, Supply
 from lowfold.core.tolerance.spread import resistance_spread
+from lowfold.views.hidden import HiddenAnswer
 
 __all__ = ["router"]
 
@@ -64,21 +66,11 @@ class HiddenAsk(Ask):
         return Known(spread.nominal, spread.lowest, spread.highest)
 
 
-class HiddenAnswer(Answer):
-    series_ohm: float = Field(description="Below 0 where more current flows than the network takes")
-    lowest_ohm: float
-    highest_ohm: float | None = Field(description="null where the current may be none at all")
-    burden_ohm: float = Field(description="Of it the ammeter's, on the range that it reads on")
-    rest_ohm: float = Field(description="Left for cell, leads and joints")
-    range_full: float | None = Field(description="The ammeter's range, A")
-    words: str
-
-
-@router.post("/hidden", responses=responses(422))
-def hidden(ask: HiddenAsk) -> HiddenAnswer:
+@router.post("/hidden", openapi_extra=quick(4000), responses=responses(422))
+def hidden(ask: HiddenAsk, meters: MetersDep) -> HiddenAnswer:
     """Tell what hides in series, and how much of it is the ammeter itself."""
     supply = Known.within(ask.supply_v, ask.supply_tolerance)
-    found = hidden_ohms(supply, ask.on_the_supply(), ask.supply_a, meter_of(ask.meter))
+    found = hidden_ohms(supply, ask.on_the_supply(), ask.supply_a, meter_of(ask.meter, meters))
     return HiddenAnswer(
         series_ohm=found.ohms,
         lowest_ohm=found.low,

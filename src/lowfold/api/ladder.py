@@ -11,7 +11,6 @@ from pydantic.config import JsonDict
 from lowfold.api.computing import ComputedRoute
 from lowfold.api.fields import (
     Amps,
-    Answer,
     Ask,
     Ohms,
     PositiveAmps,
@@ -23,10 +22,10 @@ from lowfold.api.fields import (
 from lowfold.api.problems import responses
 from lowfold.api.sessions import DrawerDep
 from lowfold.api.values import Values
-from lowfold.core.network.tree import write_network
 from lowfold.core.parts.stock import DrawerLine
 from lowfold.core.search.ladder import LadderNeed, TapNeed
-from lowfold.core.search.ladder_search import Ladder, search_ladder
+from lowfold.core.search.ladder_search import search_ladder
+from lowfold.views.found import LadderAnswer, LadderCandidate
 
 __all__ = ["router"]
 
@@ -79,47 +78,6 @@ class LadderAsk(Ask):
             max_amps=self.max_current_a,
             limit=self.limit,
         )
-
-
-class TapAnswer(Answer):
-    output_v: float
-    error: float
-    lowest_v: float
-    highest_v: float
-
-
-class LadderCandidate(Answer):
-    network: str = Field(examples=["R1=10k + @T1 + R2=10k + @T2 + R3=10k"])
-    resistors: list[float] = Field(description="Ω, top to bottom")
-    taps: list[TapAnswer]
-    worst_error: float = Field(description="Largest |error| of a tap")
-    current_a: float
-
-    @classmethod
-    def from_core(cls, found: Ladder) -> LadderCandidate:
-        return cls(
-            network=write_network(found.network),
-            resistors=list(found.ohms),
-            taps=[
-                TapAnswer(
-                    output_v=t.output_volts,
-                    error=t.error,
-                    lowest_v=t.lowest_volts,
-                    highest_v=t.highest_volts,
-                )
-                for t in found.taps
-            ],
-            worst_error=found.worst_error,
-            current_a=found.amps,
-        )
-
-
-class LadderAnswer(Answer):
-    candidates: list[LadderCandidate]
-    exact: bool = Field(description="No allowed ladder has a smaller worst error than the first")
-    method: str = Field(description="How far the search is exact")
-    searched: int
-    reason: str | None
 
 
 @router.post("/search", responses=responses(422, 503))

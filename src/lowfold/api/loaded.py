@@ -5,9 +5,9 @@ from __future__ import annotations
 import scipy.optimize
 import scipy.sparse  # noqa: F401 as the one above: half a second of the first question that needs it
 
-from lowfold.api.deferred import load_all
+from lowfold.api.computing import prepare
 from lowfold.api.standings import stamp
 from lowfold.core.parts.stock import Stock
 
-load_all()
+prepare()
 stamp("divider", {}, "nearest", None, Stock())  # the digest of the rules is made once

@@ -10,14 +10,22 @@ from pydantic import Field
 
 from lowfold.api.check import CheckAsk, read_question
 from lowfold.api.computing import ComputedRoute
-from lowfold.api.fields import Answer, PositiveAmps
+from lowfold.api.fields import PositiveAmps
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
 from lowfold.core.bench.meters import readings
 from lowfold.core.errors import DomainError
-from lowfold.core.tolerance.loadline import Passing, load_line
+from lowfold.core.tolerance.loadline import load_line
+from lowfold.views.loadline import (
+    LinePoints,
+    LoadLineAnswer,
+    MeterAnswer,
+    OutputLoad,
+    PassingAnswer,
+    _finite,
+)
 
-__all__ = ["PassingAnswer", "router"]
+__all__ = ["router"]
 
 router = APIRouter(prefix="/api/network", tags=["network"], route_class=ComputedRoute)
 
@@ -31,63 +39,6 @@ class LoadLineAsk(CheckAsk):
     most_a: PositiveAmps | None = Field(
         None, description="Heaviest load current of the line; default: a short, or 1 A"
     )
-
-
-class PassingAnswer(Answer):
-    """Loads that keep the output inside its window, as currents and as resistances."""
-
-    least_a: float
-    most_a: float | None = Field(description="null: any")
-    heaviest_ohm: float | None = Field(description="null: only no load at all passes")
-    lightest_ohm: float | None = Field(description="null: no load passes too")
-
-    @classmethod
-    def from_core(cls, found: Passing | None) -> PassingAnswer | None:
-        if found is None:
-            return None
-        return cls(
-            least_a=found.least_amps,
-            most_a=_finite(found.most_amps),
-            heaviest_ohm=_finite(found.heaviest_ohms),
-            lightest_ohm=_finite(found.lightest_ohms),
-        )
-
-
-class LinePoints(Answer):
-    load_a: list[float]
-    nominal_v: list[float]
-    lowest_v: list[float] = Field(description="Over the box of everything but this load")
-    highest_v: list[float]
-
-
-class MeterAnswer(Answer):
-    meter: str
-    ohm: float
-    reads_v: float
-    off: float
-
-
-class OutputLoad(Answer):
-    at: str
-    open_v: float
-    source_ohm: float = Field(description="Thévenin resistance: the slope of the line")
-    short_a: float | None = Field(description="null: unlimited")
-    line: LinePoints
-    passes: PassingAnswer | None = Field(description="Nominal; null without a window or load")
-    passes_at_worst: PassingAnswer | None = Field(description="At every corner")
-    exact: bool = Field(
-        description="False where a current load elsewhere may starve meanwhile, or tracking parts "
-        "were looked at in steps: the line is then straight where the output's is not"
-    )
-    meters: list[MeterAnswer] = Field(description="With the loads connected")
-
-
-class LoadLineAnswer(Answer):
-    outputs: list[OutputLoad]
-
-
-def _finite(value: float) -> float | None:
-    return value if np.isfinite(value) else None
 
 
 @router.post("/load", responses=responses(422, 503))

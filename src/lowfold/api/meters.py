@@ -6,7 +6,7 @@ from typing import Annotated, Any, Self
 
 from fastapi import APIRouter, Body, Path, Request, Response
 from fastapi.responses import JSONResponse
-from pydantic import BeforeValidator, Field, ValidationInfo, model_validator
+from pydantic import Field, ValidatorFunctionWrapHandler, WrapValidator, model_validator
 
 from lowfold.api.drawer import CsvRoute, Taken, decoded
 from lowfold.api.fields import Amps, Answer, Ask, Ohms, SourceOhms, Tolerance
@@ -105,26 +105,34 @@ class MeterFields(Answer):
     of_full: bool
 
 
-def _in_full(value: Any, info: ValidationInfo) -> Any:
-    """Put a meter's ranges in place of its name; the user's own are in the context."""
-    if isinstance(value, dict):  # as it was listed
-        return {k: v for k, v in value.items() if k not in {"words", "typical", "replaces"}}
-    if not isinstance(value, str):
+def _named_or_in_full(value: Any, in_full: ValidatorFunctionWrapHandler) -> Any:
+    """Leave a name as it is: whose it is, is known where the question is answered."""
+    if isinstance(value, str):
         return value
-    own = (info.context or {}).get("meters", ())
+    if isinstance(value, dict):  # as it was listed
+        value = {k: v for k, v in value.items() if k not in {"words", "typical", "replaces"}}
+    return in_full(value)
+
+
+Meter = Annotated[MeterAsk, WrapValidator(_named_or_in_full, json_schema_input_type=str | MeterAsk)]
+
+
+def meter_of(asked: MeterAsk | str | None, own: tuple[MeterModel, ...]) -> MeterModel:
+    """Return the meter that a request holds; the handheld where it holds none.
+
+    Raises
+    ------
+    DomainError
+        For a name that no meter has, the user's own included.
+    """
+    if asked is None:
+        return HANDHELD
+    if isinstance(asked, MeterAsk):
+        return asked.to_core()
     try:
-        model = model_named(value, own)
+        return model_named(asked, own)
     except DomainError as error:
-        raise ValueError(error.message) from error
-    return MeterFields.model_validate(model).model_dump()
-
-
-Meter = Annotated[MeterAsk, BeforeValidator(_in_full, json_schema_input_type=str | MeterAsk)]
-
-
-def meter_of(asked: MeterAsk | None) -> MeterModel:
-    """Return the meter that a request holds; the handheld where it holds none."""
-    return HANDHELD if asked is None else asked.to_core()
+        raise DomainError(error.message, field="meter") from error
 
 
 class MeterWords(Ask):

@@ -6,12 +6,12 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
-from lowfold.api.fields import Amps, Answer, Ask, Ohms
+from lowfold.api.fields import Amps, Ask, Ohms
 from lowfold.core.network.circuit import Circuit, build_circuit, check_switches, lifted
 from lowfold.core.network.notation import read_text
 from lowfold.core.solving.nets import Load
 
-__all__ = ["CautionAnswer", "LoadAsk", "NetworkText", "Switches", "circuit_of"]
+__all__ = ["LoadAsk", "NetworkText", "Switches", "circuit_of"]
 
 NetworkText = Annotated[
     str,
@@ -44,11 +44,6 @@ class LoadAsk(Ask):
 
     def load(self, circuit: Circuit) -> Load:
         return Load(circuit.node(self.at, field="loads"), ohms=self.ohm, amps=self.a)
-
-
-class CautionAnswer(Answer):
-    code: str
-    message: str
 
 
 def circuit_of(network: str, switches: Switches, low_v: float = 0.0) -> Circuit:

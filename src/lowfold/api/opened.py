@@ -9,7 +9,6 @@ from pydantic import Field
 
 from lowfold.api.computing import ComputedRoute
 from lowfold.api.fields import Ask
-from lowfold.api.opened_answer import OpenedAnswer, opened_answer
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
 from lowfold.api.texts import AskedBrief, known_texts
@@ -20,6 +19,7 @@ from lowfold.core.needs.network import read_stated
 from lowfold.core.parts.families import Family
 from lowfold.core.tolerance.sampling import Distribution
 from lowfold.core.workbench.sheet import series_parallel
+from lowfold.views.opened import OpenedAnswer, opened_answer
 
 __all__ = ["OpenedAsk", "read_opened", "router"]
 

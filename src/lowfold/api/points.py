@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal, Self
+from typing import Annotated, Literal, Self, cast
 
 from pydantic import Field, model_validator
 
-from lowfold.api.fields import Answer, Ask
+from lowfold.api.fields import Ask
+from lowfold.views.points import Named
 
-__all__ = ["PointAsk", "PointTold"]
+__all__ = ["PointAsk"]
 
 Name = Annotated[str, Field(min_length=1, max_length=80)]
 
@@ -41,14 +42,8 @@ class PointAsk(Ask):
             raise ValueError(msg)
         return self
 
-
-class PointTold(Answer):
-    """A point as a request has it, and in words."""
-
-    kind: Literal["voltage", "current", "resistance"]
-    at: str | None = None
-    against: str | None = None
-    across: str | None = None
-    through: str | None = None
-    part: str | None = None
-    words: str
+    @property
+    def named(self) -> Named:
+        """Return the point by its names alone."""
+        given = self.model_dump(include=set(Named.__annotations__), exclude_none=True)
+        return cast("Named", given)

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import secrets
 import time
+from collections.abc import Sequence
+from dataclasses import asdict
 from datetime import datetime, timedelta
 from itertools import groupby
-from typing import Annotated, Any, Final, Literal, get_args
+from typing import TYPE_CHECKING, Annotated, Any, Final, Literal, get_args
 
 from anyio import to_thread
 from fastapi import APIRouter, Path, Request
@@ -15,14 +17,9 @@ from pydantic import Field
 
 from lowfold.api.fields import WHOLE, Answer, Ask, Volts
 from lowfold.api.points import PointAsk
-from lowfold.api.practice_answer import (
-    AnsweredQuestion,
-    MeasuredAnswer,
-    PracticeAnswer,
-    PracticeQuestion,
-)
 from lowfold.api.problems import problem_response, responses
 from lowfold.api.sessions import SessionDep
+from lowfold.api.wire import as_json, read_json
 from lowfold.api.working import worked_out
 from lowfold.core.errors import DomainError, TooLargeError
 from lowfold.core.practice.coming_again import Answered, due_again, next_level, progress_of
@@ -40,7 +37,18 @@ from lowfold.store.practice import (
     posed_counts,
     put_question,
 )
+from lowfold.views.practice_question import (
+    AnsweredQuestion,
+    ClassLine,
+    MeasuredAnswer,
+    Measuring,
+    PracticeAnswer,
+    PracticeQuestion,
+)
+from lowfold.views.view import view
 
+if TYPE_CHECKING:
+    from lowfold.views.practice import Question
 __all__ = ["install", "router"]
 
 router = APIRouter(prefix="/api/practice", tags=["practice"])
@@ -49,6 +57,7 @@ MOST_READINGS: Final = 60  #: of one question
 MOST_AT_ONCE: Final = 10  #: questions of a sheet
 LAST_SHOWN: Final = 20  #: answers that are listed one by one
 MOST_DRAWN: Final = 99_999  #: numbers that are drawn: short enough to be said
+Facts = dict[str, Any]
 QuestionId = Annotated[int, Path(ge=1, le=2**53), WHOLE]
 Level = Annotated[int, Field(ge=1, le=5, strict=True)]
 Seed = Annotated[int, Field(ge=0, le=MOST_SEED, strict=True)]
@@ -139,13 +148,8 @@ class ClassAsk(Ask):
     count: Annotated[int, Field(ge=1, le=MOST_AT_ONCE, strict=True)] = MOST_AT_ONCE
 
 
-class ClassLine(Answer):
-    question: PracticeQuestion
-    readings: list[MeasuredAnswer] = Field(description="Of a fault: what a meter shows, printed")
-    words: str = Field(description="The answer")
-
-
-class PracticeSheet(Answer):
+@view
+class PracticeSheet:
     lines: list[ClassLine]
 
 
@@ -162,35 +166,52 @@ def install(app: Any) -> None:
         return problem_response(409, told)
 
 
-# What computes is loaded in the workers: the server's own process computes nothing.
-def _put(drill: Drill, level: int, seed: int, network: str | None, volts: float) -> dict[str, Any]:
-    from lowfold.api.practice_work import put  # noqa: PLC0415
+# What computes is loaded in the workers: the server's own process computes nothing. What a question
+# is made of, its readings and its answer are kept as plain facts.
+def _drawn(drill: Drill, level: int, seed: int, network: str | None, volts: float) -> Facts:
+    from lowfold.views.practice import drawn  # noqa: PLC0415
 
-    return put(drill, level, seed, network, volts)
-
-
-def _shown(question_id: int, drill: Drill, facts: Any, again: str, own: bool) -> dict[str, Any]:  # noqa: FBT001  # by place, across processes
-    from lowfold.api.practice_work import shown_question  # noqa: PLC0415
-
-    return shown_question(question_id, drill, facts, again, own=own)
+    return asdict(drawn(drill, level, seed, network, volts))
 
 
-def _measured(facts: Any, before: Any, ask: Any) -> dict[str, Any]:
-    from lowfold.api.practice_work import measured  # noqa: PLC0415
+def _put(  # its arguments go by place, across processes
+    facts: Facts,
+    question_id: int,
+    drill: Drill,
+    again: str,
+    own: bool,  # noqa: FBT001
+) -> PracticeQuestion:
+    from lowfold.views.practice import put  # noqa: PLC0415
 
-    return measured(facts, before, ask)
+    return put(_question_of(drill, facts), question_id, drill, again, own=own)
 
 
-def _judged(drill: Drill, facts: Any, given: Any, readings: Any) -> tuple[bool, float | None, Any]:
-    from lowfold.api.practice_work import judged  # noqa: PLC0415
+def _measured(facts: Facts, before: Sequence[Facts], ask: Measuring) -> MeasuredAnswer:
+    from lowfold.views.practice import measured  # noqa: PLC0415
 
-    return judged(drill, facts, given, readings)
+    return measured(_question_of("fault", facts), _read(before), ask)
 
 
-def _sheet(drill: Drill, level: int, seeds: list[int]) -> list[dict[str, Any]]:
-    from lowfold.api.practice_work import sheet_line  # noqa: PLC0415
+def _judged(drill: Drill, facts: Facts, given: Facts, readings: Sequence[Facts]) -> PracticeAnswer:
+    from lowfold.views.practice import judged  # noqa: PLC0415
 
-    return [sheet_line(drill, level, seed) for seed in seeds]
+    return judged(_question_of(drill, facts), given, _read(readings))
+
+
+def _sheet(drill: Drill, level: int, seeds: Sequence[int]) -> PracticeSheet:
+    from lowfold.views.practice import sheet_line  # noqa: PLC0415
+
+    return PracticeSheet(lines=[sheet_line(drill, level, seed) for seed in seeds])
+
+
+def _question_of(drill: Drill, facts: Facts) -> Question:
+    from lowfold.views.practice import QUESTIONS  # noqa: PLC0415
+
+    return read_json(QUESTIONS[drill], facts)
+
+
+def _read(readings: Sequence[Facts]) -> list[MeasuredAnswer]:
+    return [read_json(MeasuredAnswer, reading) for reading in readings]
 
 
 def _database(request: Request) -> Database:
@@ -199,8 +220,9 @@ def _database(request: Request) -> Database:
 
 
 async def _question(request: Request, row: PracticeRow, again: str = "") -> PracticeQuestion:
-    args = (row.id, row.drill, row.facts, again, row.network is not None)
-    return PracticeQuestion.model_validate(await worked_out(request, _shown, *args))
+    args = (row.facts, row.id, row.drill, again, row.network is not None)
+    found: PracticeQuestion = await worked_out(request, _put, *args)
+    return found
 
 
 @router.get("/progress")
@@ -255,8 +277,8 @@ async def sheet(ask: ClassAsk, request: Request) -> PracticeSheet:
     if seeds[-1] > MOST_SEED:
         msg = f"numbers go up to {MOST_SEED}; {ask.count} from {ask.seed} on go beyond"
         raise DomainError(msg, field="seed")
-    found = await worked_out(request, _sheet, ask.drill, ask.level, seeds)
-    return PracticeSheet.model_validate({"lines": found})
+    found: PracticeSheet = await worked_out(request, _sheet, ask.drill, ask.level, seeds)
+    return found
 
 
 @router.post("/{drill}", responses=responses(422, 503))
@@ -270,7 +292,7 @@ async def put(drill: Drill, ask: PutAsk, request: Request) -> PracticeQuestion:
             network, volts = await to_thread.run_sync(_own_again, request, drill, due, volts)
     if seed is None:
         seed = secrets.randbelow(MOST_DRAWN + 1)
-    facts = await worked_out(request, _put, drill, ask.level, seed, network, volts)
+    facts = await worked_out(request, _drawn, drill, ask.level, seed, network, volts)
     row = await to_thread.run_sync(_noted, request, drill, ask.level, seed, network, facts)
     return await _question(request, row, again)
 
@@ -312,10 +334,10 @@ async def one(question_id: QuestionId, request: Request) -> AnsweredQuestion:
     answer = None
     if row.answered is not None:
         args = (row.drill, row.facts, row.given, row.readings)
-        answer = PracticeAnswer.model_validate((await worked_out(request, _judged, *args))[2])
+        answer = await worked_out(request, _judged, *args)
     return AnsweredQuestion(
         question=await _question(request, row),
-        readings=[MeasuredAnswer.model_validate(r) for r in row.readings],
+        readings=_read(row.readings),
         given={k: v for k, v in row.given.items() if v is not None} if row.given else None,
         answer=answer,
     )
@@ -341,16 +363,18 @@ async def measure(question_id: QuestionId, ask: MeasureAsk, request: Request) ->
     if len(row.readings) >= MOST_READINGS:
         msg = f"{MOST_READINGS} readings are taken: name the fault"
         raise TooLargeError(msg, field="kind")
-    args = (row.facts, row.readings, ask.model_dump())
-    reading = await worked_out(request, _measured, *args)
+    asked = Measuring(
+        point=ask.named, range_full=ask.range_full, jack=ask.jack, new_fuse=ask.new_fuse
+    )
+    reading: MeasuredAnswer = await worked_out(request, _measured, row.facts, row.readings, asked)
 
     def kept() -> None:
         with _database(request).writing() as session:
-            note_reading(session, question_id, reading)
+            note_reading(session, question_id, as_json(reading))
             session.commit()
 
     await to_thread.run_sync(kept)
-    return MeasuredAnswer.model_validate(reading)
+    return reading
 
 
 @router.post("/{question_id}/answer", responses=responses(404, 409, 422, 503))
@@ -359,12 +383,12 @@ async def answer(question_id: QuestionId, ask: GivenAsk, request: Request) -> Pr
     row = await to_thread.run_sync(_open, request, question_id)
     given = ask.model_dump()
     args = (row.drill, row.facts, given, row.readings)
-    right, off, told = await worked_out(request, _judged, *args)
+    told: PracticeAnswer = await worked_out(request, _judged, *args)
 
     def kept() -> None:
         with _database(request).writing() as session:
-            answer_question(session, question_id, given, off, right=right)
+            answer_question(session, question_id, given, told.off, right=told.right)
             session.commit()
 
     await to_thread.run_sync(kept)
-    return PracticeAnswer.model_validate(told)
+    return told

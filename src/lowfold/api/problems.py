@@ -151,7 +151,7 @@ def _not_valid(request: Request, exc: RequestValidationError) -> JSONResponse:
 
 def _what_the_machine_refuses(app: FastAPI) -> None:
     @app.exception_handler(Overloaded)
-    def _overloaded(request: Request, exc: Overloaded) -> JSONResponse:
+    async def _overloaded(request: Request, exc: Overloaded) -> JSONResponse:
         why = exc.why or "too much is being worked out at once"
         kept = "" if exc.place is None else ", and it has its place"
         if exc.place:
@@ -163,7 +163,7 @@ def _what_the_machine_refuses(app: FastAPI) -> None:
         )
 
     @app.exception_handler(DatabaseError)
-    def _not_stored(request: Request, exc: DatabaseError) -> JSONResponse:
+    async def _not_stored(request: Request, exc: DatabaseError) -> JSONResponse:
         found = while_running(exc)
         log.warning("the database refused at %s: %s", request.url.path, exc.orig)
         if found.kind == "full":
@@ -173,16 +173,16 @@ def _what_the_machine_refuses(app: FastAPI) -> None:
         return problem_response(503, found.words, title=NOT_KEPT)
 
     @app.exception_handler(Moved)
-    def _moved(request: Request, exc: Moved) -> JSONResponse:
+    async def _moved(request: Request, exc: Moved) -> JSONResponse:
         log.warning("nothing is kept at %s: %s", request.url.path, exc)
         return problem_response(503, str(exc), title=NOT_KEPT)
 
     @app.exception_handler(PoolTimeout)
-    def _no_connection(request: Request, exc: PoolTimeout) -> JSONResponse:
+    async def _no_connection(request: Request, exc: PoolTimeout) -> JSONResponse:
         return problem_response(503, "too much at once: try again", headers={"retry-after": "1"})
 
     @app.exception_handler(ClientGone)
-    def _gone(request: Request, exc: ClientGone) -> Response:
+    async def _gone(request: Request, exc: ClientGone) -> Response:
         return Response(status_code=499)
 
 
@@ -191,23 +191,23 @@ def install(app: FastAPI) -> None:
     _what_the_machine_refuses(app)
 
     @app.exception_handler(RequestValidationError)
-    def _bad_request(request: Request, exc: RequestValidationError) -> JSONResponse:
+    async def _bad_request(request: Request, exc: RequestValidationError) -> JSONResponse:
         return _not_valid(request, exc)
 
     @app.exception_handler(LowfoldError)
-    def _refused(request: Request, exc: LowfoldError) -> JSONResponse:
+    async def _refused(request: Request, exc: LowfoldError) -> JSONResponse:
         position = exc.position if isinstance(exc, NotationError) else None
         error = FieldError(field=exc.field or "body", message=exc.message, position=position)
         return problem_response(422, exc.message, [error])
 
     @app.exception_handler(HTTPException)
-    def _http(request: Request, exc: HTTPException) -> JSONResponse:
+    async def _http(request: Request, exc: HTTPException) -> JSONResponse:
         detail = exc.detail
         if exc.status_code in {404, 405} and detail in {"Not Found", "Method Not Allowed"}:
             detail = f"there is no {request.method} {request.url.path}; see /openapi.json"
         return problem_response(exc.status_code, detail, headers=exc.headers)
 
     @app.exception_handler(Exception)
-    def _fault(request: Request, exc: Exception) -> JSONResponse:
+    async def _fault(request: Request, exc: Exception) -> JSONResponse:
         log.error("fault at %s %s", request.method, request.url.path, exc_info=exc)
         return problem_response(500, "Lowfold made a mistake; nothing that was saved is lost")

@@ -11,7 +11,6 @@ from pydantic.config import JsonDict
 from lowfold.api.computing import ComputedRoute
 from lowfold.api.fields import (
     Allowance,
-    Answer,
     Ask,
     Ohms,
     PositiveAmps,
@@ -30,6 +29,7 @@ from lowfold.core.search.resistance_search import (
     ResistanceNeed,
     search_resistance,
 )
+from lowfold.views.found import ResistanceAnswer, resistance_answer
 
 __all__ = ["router"]
 
@@ -86,46 +86,8 @@ class ResistanceAsk(Ask):
         )
 
 
-class Candidate(Answer):
-    """One combination."""
-
-    expression: str = Field(description="In the network notation", examples=["4k3 + 20"])
-    parts: int
-    resistance_ohm: float = Field(validation_alias="ohms")
-    error: float = Field(description="resistance / target − 1")
-    lowest_ohm: float = Field(validation_alias="lowest_ohms")
-    highest_ohm: float = Field(validation_alias="highest_ohms")
-
-
-class FrontierCandidate(Candidate):
-    """The best of exactly so many parts."""
-
-    worthwhile: bool = Field(
-        description="False where the |error| it removes is below a tenth of the part tolerance"
-    )
-
-
-class ResistanceAnswer(Answer):
-    candidates: list[Candidate]
-    frontier: list[FrontierCandidate]
-    exact: bool = Field(description="No allowed combination is nearer than the first candidate")
-    searched: int = Field(description="Combinations the candidates are the best of")
-    reason: str | None = Field(description="Why there is no candidate")
-
-
 @router.post("/search", responses=responses(422, 503))
 def search(ask: ResistanceAsk, drawer: DrawerDep) -> ResistanceAnswer:
     """Find the combinations of standard parts nearest to a resistance, provably."""
     found = search_resistance(ask.to_core(drawer))
-    return ResistanceAnswer(
-        candidates=[Candidate.model_validate(c) for c in found.candidates],
-        frontier=[
-            FrontierCandidate(
-                **Candidate.model_validate(f.best).model_dump(), worthwhile=f.worthwhile
-            )
-            for f in found.frontier
-        ],
-        exact=True,
-        searched=found.searched,
-        reason=found.reason,
-    )
+    return resistance_answer(found)

@@ -15,9 +15,10 @@ from lowfold.api.designs import Design, DesignKind, restored
 from lowfold.api.fields import WHOLE, Answer
 from lowfold.api.problems import problem_response, responses
 from lowfold.api.sessions import SessionDep
-from lowfold.api.texts import BriefTexts, texts_of
+from lowfold.api.texts import BriefTexts
 from lowfold.api.working import worked_out
 from lowfold.core.bench.workshop import Workshop
+from lowfold.core.needs.token_names import texts_of
 from lowfold.store.database import Database
 from lowfold.store.designs import get_design
 from lowfold.store.models import RevisionRow

@@ -9,12 +9,12 @@ from pydantic import Field
 
 from lowfold.api.check import CheckAsk, read_question
 from lowfold.api.computing import ComputedRoute, reported
-from lowfold.api.fields import Answer
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
 from lowfold.core.errors import DomainError
 from lowfold.core.tolerance.sampling import MOST_SAMPLES, Distribution, sampled
-from lowfold.core.tolerance.scatter import Scatter, scatter
+from lowfold.core.tolerance.scatter import scatter
+from lowfold.views.scatter import YieldAnswer, output_scatter, scatter_answer
 
 __all__ = ["router"]
 
@@ -33,46 +33,6 @@ class YieldAsk(CheckAsk):
     seed: Annotated[int, Field(ge=0, le=2**63 - 1, strict=True)] = Field(
         0, description="The same seed gives the same answer"
     )
-
-
-class Histogram(Answer):
-    edges: list[float]
-    counts: list[int]
-
-
-class ScatterAnswer(Answer):
-    inside: float | None = Field(
-        serialization_alias="yield", description="Share inside the window; null without one"
-    )
-    yield_low: float | None = Field(description="95 % interval (Wilson)")
-    yield_high: float | None
-    mean: float
-    stdev: float
-    histogram: Histogram
-    percentiles: dict[str, float]
-
-    @classmethod
-    def from_core(cls, found: Scatter, **more: object) -> ScatterAnswer:
-        return cls(
-            inside=found.inside,
-            yield_low=found.inside_low,
-            yield_high=found.inside_high,
-            mean=found.mean,
-            stdev=found.stdev,
-            histogram=Histogram(edges=list(found.edges), counts=list(found.counts)),
-            percentiles=found.percentiles,
-            **more,
-        )
-
-
-class OutputScatter(ScatterAnswer):
-    at: str
-
-
-class YieldAnswer(Answer):
-    outputs: list[OutputScatter]
-    resistance: ScatterAnswer | None
-    samples: int
 
 
 def _window(target: float | None, allowed: float | None) -> tuple[float, float] | None:
@@ -103,11 +63,11 @@ def yields(ask: YieldAsk, families: FamiliesDep) -> YieldAnswer:
         progress=(lambda share: told(0.9 * share, "drawing")) if told else None,
     )
     outputs = [
-        OutputScatter.from_core(scatter(values, _window(o.target_v, o.allowed)), at=o.at)
+        output_scatter(o.at, scatter(values, _window(o.target_v, o.allowed)))
         for values, o in zip(drawn, ask.outputs, strict=False)
     ]
     resistance = None
     if ask.resistance is not None:
         window = _window(ask.resistance.target_ohm, ask.resistance.allowed)
-        resistance = ScatterAnswer.from_core(scatter(drawn[-1], window))
+        resistance = scatter_answer(scatter(drawn[-1], window))
     return YieldAnswer(outputs=outputs, resistance=resistance, samples=ask.samples)

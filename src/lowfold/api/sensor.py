@@ -2,27 +2,25 @@
 
 from __future__ import annotations
 
-import math
 from typing import Annotated, Literal
 
 from fastapi import APIRouter
 from pydantic import Field
 
 from lowfold.api.computing import ComputedRoute
-from lowfold.api.fields import Answer, Ask, Ohms, PositiveVolts, Tolerance, Volts, Watts
+from lowfold.api.fields import Ask, Ohms, PositiveVolts, Tolerance, Volts, Watts
 from lowfold.api.problems import responses
 from lowfold.api.sessions import DrawerDep
 from lowfold.api.values import Values
-from lowfold.core.network.tree import write_network
 from lowfold.core.search.sensor import (
     FEWEST,
     MOST,
     Position,
-    SensorLeg,
     SensorNeed,
     rule_ohms,
     search_sensor,
 )
+from lowfold.views.found import SensorAnswer, SensorCandidate
 
 __all__ = ["router"]
 
@@ -67,46 +65,6 @@ class SensorAsk(Ask):
     tolerance: Tolerance = Field(0.01, description="Of the resistor alone")
     max_sensor_w: Watts | None = Field(None, description="Nominal, at the worst of the points")
     limit: Annotated[int, Field(ge=1, strict=True)] = 20
-
-
-class SensorCandidate(Answer):
-    network: str = Field(description="The sensor, RS1, at its first point")
-    resistor_ohm: float
-    position: Position = Field(description="Of the sensor")
-    outputs_v: list[float]
-    swing_v: float = Field(description="|last − first|")
-    nonlinearity: float | None = Field(
-        description="Largest distance from the straight line through first and last, points "
-        "equally spaced, over swing_v; null where there is no swing"
-    )
-    sensor_w: float = Field(description="Nominal, the largest over the points")
-    lowest_v: list[float]
-    highest_v: list[float]
-
-    @classmethod
-    def from_core(cls, leg: SensorLeg) -> SensorCandidate:
-        return cls(
-            network=write_network(leg.network),
-            resistor_ohm=leg.ohms,
-            position=leg.position,
-            outputs_v=list(leg.outputs),
-            swing_v=leg.swing,
-            nonlinearity=leg.nonlinearity if math.isfinite(leg.nonlinearity) else None,
-            sensor_w=leg.sensor_watts,
-            lowest_v=list(leg.lowest),
-            highest_v=list(leg.highest),
-        )
-
-
-class SensorAnswer(Answer):
-    candidates: list[SensorCandidate]
-    exact: bool = Field(description="No allowed value is better than the first candidate")
-    searched: int
-    reason: str | None = Field(description="Why there is no candidate")
-    rule_ohm: float | None = Field(
-        description="Where common practice would look first, without a load: the geometric mean of "
-        "the ends for the swing, the three-point rule for the straight line"
-    )
 
 
 @router.post("/search", responses=responses(422, 503))

@@ -64,26 +64,30 @@ def stock_changed(request: Request, session: Session) -> None:
     state.standings.look_again()
 
 
-def _stock(request: Request) -> Workshop:
-    """Return the stock, which this process alone changes: it holds the directory."""
-    found: Workshop = request.app.state.stock
+async def _stock(request: Request) -> Workshop:  # a thread would cost more
+    """Return the stock: in a worker as it came with the request, in the server as it is now."""
+    sent: Workshop | None = request.scope.get("state", {}).get("stock")
+    found: Workshop = request.app.state.stock if sent is None else sent
     return found
 
 
-def _drawer(request: Request) -> tuple[DrawerLine, ...]:
-    return _stock(request).lines
+_Stock = Annotated[Workshop, Depends(_stock)]
 
 
-def _families(request: Request) -> tuple[Family, ...]:
-    return _stock(request).families
+async def _drawer(stock: _Stock) -> tuple[DrawerLine, ...]:
+    return stock.lines
 
 
-def _meters(request: Request) -> tuple[MeterModel, ...]:
-    return _stock(request).meters
+async def _families(stock: _Stock) -> tuple[Family, ...]:
+    return stock.families
 
 
-def _priors(request: Request) -> Priors:
-    return _stock(request).priors
+async def _meters(stock: _Stock) -> tuple[MeterModel, ...]:
+    return stock.meters
+
+
+async def _priors(stock: _Stock) -> Priors:
+    return stock.priors
 
 
 DrawerDep = Annotated[tuple[DrawerLine, ...], Depends(_drawer)]

@@ -18,13 +18,10 @@ from functools import cache, lru_cache
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
 
-from pydantic import Field
-
 import lowfold.core
-from lowfold.api.fields import Answer
-from lowfold.api.texts import texts_of
-from lowfold.core.checking.verdict import Verdict
+from lowfold.api.wire import as_json
 from lowfold.core.errors import LowfoldError
+from lowfold.core.needs.token_names import texts_of
 from lowfold.core.parts.families import TYPICAL, Family
 from lowfold.core.parts.stock import DRAWER, DrawerLine, Stock
 from lowfold.store.database import Database
@@ -35,7 +32,7 @@ from lowfold.work.process import Ended
 if TYPE_CHECKING:
     from lowfold.store.models import DesignRow
 
-__all__ = ["StandingAnswer", "Standings", "stamp", "stand"]
+__all__ = ["Standings", "stamp", "stand"]
 
 log = logging.getLogger("lowfold")
 KNOWN: Final = 512  #: standings kept by stamp, so that a save of what is on screen has its own
@@ -52,16 +49,6 @@ def _rules() -> str:
     for path in sorted(folder.rglob("*.py")):
         found.update(path.read_bytes())
     return found.hexdigest()[:16]
-
-
-class StandingAnswer(Answer):
-    verdict: Verdict | None
-    words: str
-    need: str = Field(description="The need in short")
-    figure: str = Field(description="What the choice gives")
-    gates: dict[str, Verdict | None] = Field(
-        default_factory=dict, description="Each gate's verdict, by name"
-    )
 
 
 class _Same:
@@ -127,7 +114,8 @@ def stand(
         found = board_standing(texts)
     else:
         found = standing(build_sheet(kind, texts, prefer, choice, stock=stock))  # type: ignore[arg-type]
-    return StandingAnswer.model_validate(found).model_dump(mode="json")
+    kept: dict[str, Any] = as_json(found)
+    return kept
 
 
 class Standings:

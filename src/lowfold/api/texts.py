@@ -7,7 +7,7 @@ from typing import Annotated, Any, Final
 from pydantic import AfterValidator, Field, JsonValue
 
 from lowfold.core.errors import DomainError
-from lowfold.core.needs.token_names import not_known, unknown_tokens
+from lowfold.core.needs.token_names import not_known, texts_of, unknown_tokens
 from lowfold.core.values.names import CONTROL
 
 __all__ = [
@@ -16,7 +16,6 @@ __all__ = [
     "BriefTexts",
     "known_texts",
     "refuse_unknown",
-    "texts_of",
     "uncontrolled",
     "unfit",
 ]
@@ -87,15 +86,6 @@ def _whole(text: str) -> bool:
     except UnicodeEncodeError:
         return False
     return True
-
-
-def texts_of(brief: BriefTexts) -> dict[str, str]:
-    """Return the tokens that are text or numbers, as text."""
-    return {
-        name: str(value)
-        for name, value in brief.items()
-        if isinstance(value, str | int | float) and not isinstance(value, bool)
-    }
 
 
 def known_texts(kind: str, brief: BriefTexts) -> dict[str, str]:

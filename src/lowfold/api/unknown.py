@@ -7,9 +7,8 @@ from typing import Self
 from fastapi import APIRouter
 from pydantic import Field, model_validator
 
-from lowfold.api.computing import ComputedRoute
+from lowfold.api.computing import ComputedRoute, quick
 from lowfold.api.fields import (
-    Answer,
     Ask,
     Ohms,
     PositiveAmps,
@@ -19,7 +18,6 @@ from lowfold.api.fields import (
     Volts,
     Watts,
 )
-from lowfold.api.figures import Figure, figure
 from lowfold.api.networks import NetworkText
 from lowfold.api.problems import responses
 from lowfold.api.sessions import DrawerDep
@@ -27,6 +25,8 @@ from lowfold.api.values import Values
 from lowfold.core.solving.unknown import Known, find_unknown, read_unknown
 from lowfold.core.values.ohm import any_two
 from lowfold.core.values.quantities import AMPERE, OHM, VOLT, WATT, write
+from lowfold.views.figures import figure
+from lowfold.views.unknown import AnyTwoAnswer, NearestAnswer, UnknownAnswer
 
 __all__ = ["router"]
 
@@ -78,22 +78,7 @@ class UnknownAsk(Ask):
         return Known("node", self.node.v, self.node.at)
 
 
-class NearestAnswer(Answer):
-    ohm: float
-    shown: str
-    gives_shown: str
-    gives: float = Field(description="The known figure as it would become")
-    error: float | None = Field(description="gives / known − 1; null where the known figure is 0")
-
-
-class UnknownAnswer(Answer):
-    ref: str
-    ohm: float
-    shown: str
-    nearest: list[NearestAnswer]
-
-
-@router.post("/api/network/unknown", responses=responses(422, 503))
+@router.post("/api/network/unknown", openapi_extra=quick(1500), responses=responses(422, 503))
 def unknown(ask: UnknownAsk, drawer: DrawerDep) -> UnknownAnswer:
     """Find the value written `?` from one known figure, and the standard values around it."""
     circuit, position = read_unknown(ask.network)
@@ -134,16 +119,12 @@ class AnyTwoAsk(Ask):
     w: Watts | None = None
 
 
-class AnyTwoAnswer(Answer):
-    v: float
-    a: float
-    ohm: float
-    w: float
-    shown: dict[str, Figure]
-    rules: list[str] = Field(description="The relations that gave the two that were not given")
-
-
-@router.post("/api/reference/ohm", responses=responses(422, 503), tags=["reference"])
+@router.post(
+    "/api/reference/ohm",
+    openapi_extra=quick(4000),
+    responses=responses(422, 503),
+    tags=["reference"],
+)
 def ohm(ask: AnyTwoAsk) -> AnyTwoAnswer:
     """Work out all of V, I, R and P from any two of them."""
     found = any_two(volts=ask.v, amps=ask.a, ohms=ask.ohm, watts=ask.w)

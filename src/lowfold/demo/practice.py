@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from dataclasses import asdict
 from datetime import UTC, datetime, timedelta
 from typing import Final
 
 from sqlalchemy.orm import Session
 
-from lowfold.api.practice_work import judged, put
+from lowfold.core.practice.estimate import estimate_question
 from lowfold.core.practice.levels import Drill
+from lowfold.core.practice.series import series_question
 from lowfold.store.practice import answer_question, put_question
+from lowfold.views.practice import drawn, judged
 
 __all__ = ["practise"]
 
@@ -32,12 +36,12 @@ def practise(session: Session) -> None:
     for days, level, offs in ESTIMATES:
         for off in offs:
             seed += 1
-            exact = put("estimate", level, seed, None, 0.0)["exact"]
+            exact = estimate_question(level, seed).exact
             _answered(session, "estimate", level, seed, {"value": exact * (1 + off)}, days)
     for days, level, marks in SERIES:
         for right in marks:
             seed += 1
-            true = put("series", level, seed, None, 0.0)["relation"]["kind"]
+            true = series_question(level, seed).relation.kind
             given = {"relation": true if right else WRONG[true]}
             _answered(session, "series", level, seed, given, days)
 
@@ -47,12 +51,13 @@ def _answered(
     drill: Drill,
     level: int,
     seed: int,
-    given: dict[str, str | float],
+    given: Mapping[str, str | float],
     days: int,
 ) -> None:
     """Keep one question with its answer, as of some days ago."""
-    row = put_question(session, drill, level, seed, None, put(drill, level, seed, None, 0.0))
-    right, off, _ = judged(drill, row.facts, given, [])
-    answer_question(session, row.id, given, off, right=right)
+    question = drawn(drill, level, seed, None, 0.0)
+    row = put_question(session, drill, level, seed, None, asdict(question))
+    told = judged(question, given, [])
+    answer_question(session, row.id, dict(given), told.off, right=told.right)
     day = datetime.now(UTC) - timedelta(days=days)
     row.posed = row.answered = f"{day:%Y-%m-%d}T18:{seed % 60:02d}:00.000+00:00"

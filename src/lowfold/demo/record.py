@@ -5,17 +5,19 @@ from __future__ import annotations
 import io
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
-from typing import Any, Final
+from typing import Any, Final, cast
 
 from PIL import Image, ImageDraw
 from sqlalchemy.orm import Session
 
-from lowfold.api.round import RoundAsk, StepAnswer, round_of
 from lowfold.core.bench.models import HANDHELD
+from lowfold.core.needs.token_names import texts_of
 from lowfold.formats.pictures import read_picture
 from lowfold.store.evidence import add_evidence
 from lowfold.store.models import DesignRow
 from lowfold.store.record import add_entry
+from lowfold.views.points import Named
+from lowfold.views.round import Read, buildable, round_answer
 
 __all__ = ["live_in"]
 
@@ -97,12 +99,11 @@ def live_in(session: Session, design: DesignRow) -> None:
 def _reading(design: DesignRow, entry: _Entry) -> dict[str, Any]:
     """Return a reading's facts, judged as the bench does."""
     assert entry.point is not None  # it is a reading
-    asked = {
-        "kind": design.kind, "brief": design.brief, "choice": design.choice,
-        "readings": [{**entry.point, "text": entry.text}],
-    }  # fmt: skip
-    found = round_of(RoundAsk.model_validate(asked), (), ())
-    step: StepAnswer = next(s for s in found.steps if s.reading)
+    kind: Any = design.kind
+    built = buildable(kind, texts_of(design.brief), design.choice, ())
+    read = Read(cast("Named", entry.point), entry.text)
+    found = round_answer(built, HANDHELD, [read], ())
+    step = next(s for s in found.steps if s.reading)
     assert step.reading is not None  # it is the one asked for
     return {
         "point": entry.point,

@@ -6,7 +6,7 @@ import re
 from collections.abc import Iterator, Sequence
 from typing import Final
 
-from lowfold.formats.dossier import Dossier
+from lowfold.views.dossier import Dossier
 
 __all__ = ["write_markdown"]
 

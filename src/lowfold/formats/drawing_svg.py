@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Final
 from xml.etree import ElementTree as ET
 
-from lowfold.formats.dossier import GROUND_BARS, PlacedText, Sketch
+from lowfold.views.dossier import GROUND_BARS, PlacedText, Sketch
 
 __all__ = ["write_svg"]
 

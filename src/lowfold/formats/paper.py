@@ -12,7 +12,6 @@ from typing import Final
 from fpdf import FPDF
 from fpdf.enums import Align, XPos, YPos
 
-from lowfold.formats.dossier import Dossier, Note
 from lowfold.formats.paper_pictures import (
     COPPER,
     CREASE,
@@ -25,6 +24,7 @@ from lowfold.formats.paper_pictures import (
     draw_sketch,
     draw_strip,
 )
+from lowfold.views.dossier import Dossier, Note
 
 __all__ = ["write_paper"]
 

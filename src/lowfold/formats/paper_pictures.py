@@ -9,7 +9,7 @@ from typing import Final
 
 from fpdf import FPDF
 
-from lowfold.formats.dossier import (
+from lowfold.views.dossier import (
     GROUND_BARS,
     Curve,
     Histogram,

@@ -4,7 +4,7 @@
  */
 
 export interface paths {
-    "/api/resistance/search": {
+    "/api/sheet/advice": {
         parameters: {
             query?: never;
             header?: never;
@@ -14,10 +14,92 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Search
-         * @description Find the combinations of standard parts nearest to a resistance, provably.
+         * Advice
+         * @description Tell what would make a choice pass: tighter or larger parts, another choice, a split.
          */
-        post: operations["search_api_resistance_search_post"];
+        post: operations["advice_api_sheet_advice_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheet/beside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Beside
+         * @description Weigh two choices of one need and say line by line how they differ.
+         */
+        post: operations["beside_api_sheet_beside_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/board": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Board
+         * @description Start choosing for every need of a board; follow it at `/api/jobs/{id}`, cancel it there.
+         *
+         *     Its `result` is a `BoardAnswer`. Nothing is kept.
+         */
+        post: operations["board_api_board_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/network/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Check
+         * @description Check a network at its worst: exact extremes, loaded and unloaded output, worst power.
+         */
+        post: operations["check_api_network_check_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/diagnose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Diagnose Readings
+         * @description Tell what may be wrong with a board, how probable it is, and which point tells most next.
+         */
+        post: operations["diagnose_readings_api_bench_diagnose_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -44,6 +126,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sheet/drawn": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Drawn
+         * @description Start drawing many samples; follow it at `/api/jobs/{id}`, cancel it by DELETE there.
+         */
+        post: operations["drawn_api_sheet_drawn_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/expect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Expect
+         * @description Tell what a meter should say: with it connected, without, and the exact ends of both.
+         */
+        post: operations["expect_api_bench_expect_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/divider/feedback": {
         parameters: {
             query?: never;
@@ -61,46 +183,6 @@ export interface paths {
          *     nominal current in the lower leg, `unloaded_v` the output with no current into the pin.
          */
         post: operations["feedback_api_divider_feedback_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/ladder/search": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Search
-         * @description Find the ladders whose worst tap is nearest to its target, one part a position.
-         */
-        post: operations["search_api_ladder_search_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/network/solve": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Solve Network
-         * @description Solve a network on its supply: every part's V, I and P and every junction's voltage.
-         */
-        post: operations["solve_network_api_network_solve_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -187,7 +269,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/network/unknown": {
+    "/api/bench/hidden": {
         parameters: {
             query?: never;
             header?: never;
@@ -197,17 +279,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Unknown
-         * @description Find the value written `?` from one known figure, and the standard values around it.
+         * Hidden
+         * @description Tell what hides in series, and how much of it is the ammeter itself.
          */
-        post: operations["unknown_api_network_unknown_post"];
+        post: operations["hidden_api_bench_hidden_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/reference/ohm": {
+    "/api/ladder/search": {
         parameters: {
             query?: never;
             header?: never;
@@ -217,10 +299,110 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Ohm
-         * @description Work out all of V, I, R and P from any two of them.
+         * Search
+         * @description Find the ladders whose worst tap is nearest to its target, one part a position.
          */
-        post: operations["ohm_api_reference_ohm_post"];
+        post: operations["search_api_ladder_search_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/network/load": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Load
+         * @description Tell how each output moves from no load to the heaviest, and which loads pass.
+         */
+        post: operations["load_api_network_load_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/marks/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Marks
+         * @description Read bands or a code: every meaning, from both ends, and what one colour off would be.
+         */
+        post: operations["read_marks_api_marks_read_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/marks/write": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Write Marks
+         * @description Say how a part is marked: bands of 4, 5 and 6, and codes; with the reason where it is not.
+         */
+        post: operations["write_marks_api_marks_write_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/need/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Need
+         * @description Read a need said in one breath; what is not understood is marked, never guessed.
+         */
+        post: operations["read_need_api_need_read_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheet/opened": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Opened
+         * @description Look into one choice: scatter, contributions, load lines, power, and single faults.
+         */
+        post: operations["opened_api_sheet_opened_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -247,7 +429,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/network/check": {
+    "/api/resistance/search": {
         parameters: {
             query?: never;
             header?: never;
@@ -257,10 +439,70 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Check
-         * @description Check a network at its worst: exact extremes, loaded and unloaded output, worst power.
+         * Search
+         * @description Find the combinations of standard parts nearest to a resistance, provably.
          */
-        post: operations["check_api_network_check_post"];
+        post: operations["search_api_resistance_search_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/round": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Round Of
+         * @description Tell what to measure of a design as built, judge what was read, and say what to do next.
+         */
+        post: operations["round_of_api_bench_round_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/suspects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Suspects Of
+         * @description Tell what may be wrong with a design as built, from what was read of it.
+         */
+        post: operations["suspects_of_api_bench_suspects_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/faults": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Faults Of
+         * @description Tell what the meter would read with each likely fault, to take to the bench on paper.
+         */
+        post: operations["faults_of_api_bench_faults_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -287,7 +529,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/network/load": {
+    "/api/sensor/search": {
         parameters: {
             query?: never;
             header?: never;
@@ -297,10 +539,30 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Load
-         * @description Tell how each output moves from no load to the heaviest, and which loads pass.
+         * Search
+         * @description Find the resistor for the other leg: widest swing, straightest line, or inside a window.
          */
-        post: operations["load_api_network_load_post"];
+        post: operations["search_api_sensor_search_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sensor/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sensor Sheet
+         * @description Read a sensor's brief token by token, and choose the resistor beside it.
+         */
+        post: operations["sensor_sheet_api_sensor_sheet_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -367,7 +629,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sheet/beside": {
+    "/api/network/solve": {
         parameters: {
             query?: never;
             header?: never;
@@ -377,17 +639,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Beside
-         * @description Weigh two choices of one need and say line by line how they differ.
+         * Solve Network
+         * @description Solve a network on its supply: every part's V, I and P and every junction's voltage.
          */
-        post: operations["beside_api_sheet_beside_post"];
+        post: operations["solve_network_api_network_solve_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/sheet/opened": {
+    "/api/network/unknown": {
         parameters: {
             query?: never;
             header?: never;
@@ -397,17 +659,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Opened
-         * @description Look into one choice: scatter, contributions, load lines, power, and single faults.
+         * Unknown
+         * @description Find the value written `?` from one known figure, and the standard values around it.
          */
-        post: operations["opened_api_sheet_opened_post"];
+        post: operations["unknown_api_network_unknown_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/sheet/advice": {
+    "/api/reference/ohm": {
         parameters: {
             query?: never;
             header?: never;
@@ -417,295 +679,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Advice
-         * @description Tell what would make a choice pass: tighter or larger parts, another choice, a split.
+         * Ohm
+         * @description Work out all of V, I, R and P from any two of them.
          */
-        post: operations["advice_api_sheet_advice_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/need/read": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Read Need
-         * @description Read a need said in one breath; what is not understood is marked, never guessed.
-         */
-        post: operations["read_need_api_need_read_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sensor/search": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Search
-         * @description Find the resistor for the other leg: widest swing, straightest line, or inside a window.
-         */
-        post: operations["search_api_sensor_search_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sensor/sheet": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Sensor Sheet
-         * @description Read a sensor's brief token by token, and choose the resistor beside it.
-         */
-        post: operations["sensor_sheet_api_sensor_sheet_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/marks/read": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Read Marks
-         * @description Read bands or a code: every meaning, from both ends, and what one colour off would be.
-         */
-        post: operations["read_marks_api_marks_read_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/marks/write": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Write Marks
-         * @description Say how a part is marked: bands of 4, 5 and 6, and codes; with the reason where it is not.
-         */
-        post: operations["write_marks_api_marks_write_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/bench/hidden": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Hidden
-         * @description Tell what hides in series, and how much of it is the ammeter itself.
-         */
-        post: operations["hidden_api_bench_hidden_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/bench/expect": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Expect
-         * @description Tell what a meter should say: with it connected, without, and the exact ends of both.
-         */
-        post: operations["expect_api_bench_expect_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/bench/round": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Round Of
-         * @description Tell what to measure of a design as built, judge what was read, and say what to do next.
-         */
-        post: operations["round_of_api_bench_round_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/bench/suspects": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Suspects Of
-         * @description Tell what may be wrong with a design as built, from what was read of it.
-         */
-        post: operations["suspects_of_api_bench_suspects_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/bench/faults": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Fault Table
-         * @description Tell what the meter would read with each likely fault, to take to the bench on paper.
-         */
-        post: operations["fault_table_api_bench_faults_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/bench/diagnose": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Diagnose Readings
-         * @description Tell what may be wrong with a board, how probable it is, and which point tells most next.
-         */
-        post: operations["diagnose_readings_api_bench_diagnose_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sheet/drawn": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Drawn
-         * @description Start drawing many samples; follow it at `/api/jobs/{id}`, cancel it by DELETE there.
-         */
-        post: operations["drawn_api_sheet_drawn_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/designs/shared": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Shared
-         * @description Start the search for a choice for each design out of as few different values as possible.
-         *
-         *     Follow it at `/api/jobs/{id}`; its `result` is a `SharedAnswer`. Nothing is changed: to take the
-         *     choices over, PUT each design with its new `choice`.
-         */
-        post: operations["shared_api_designs_shared_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/board": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Board
-         * @description Start choosing for every need of a board; follow it at `/api/jobs/{id}`, cancel it there.
-         *
-         *     Its `result` is a `BoardAnswer`. Nothing is kept.
-         */
-        post: operations["board_api_board_post"];
+        post: operations["ohm_api_reference_ohm_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1664,6 +1641,29 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/shared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Shared
+         * @description Start the search for a choice for each design out of as few different values as possible.
+         *
+         *     Follow it at `/api/jobs/{id}`; its `result` is a `SharedAnswer`. Nothing is changed: to take the
+         *     choices over, PUT each design with its new `choice`.
+         */
+        post: operations["shared_api_designs_shared_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -1821,18 +1821,35 @@ export interface components {
              */
             what: "voltage" | "current" | "resistance";
             /** At */
-            at?: string | null;
+            at: string | null;
             /** Through */
-            through?: string | null;
+            through: string | null;
         };
-        /** BalanceAnswer */
-        BalanceAnswer: {
+        /** AssumedFault */
+        AssumedFault: {
+            /** Kind */
+            kind: string;
+            /** Refs */
+            refs: string[];
+            /** Ohm */
+            ohm: number | null;
+            /** V */
+            v: number | null;
+        };
+        /**
+         * Balance
+         * @description One sum that has to vanish.
+         */
+        Balance: {
             /** Name */
             name: string;
+            /**
+             * Residual
+             * @description A, V or W
+             */
+            residual: number;
             /** Holds */
             holds: boolean;
-            /** Residual */
-            residual: number;
         };
         /** BalanceSummary */
         BalanceSummary: {
@@ -1846,7 +1863,7 @@ export interface components {
             one: components["schemas"]["ShownAnswer"];
             two: components["schemas"]["ShownAnswer"];
             /** Lines */
-            lines: components["schemas"]["BesideLine"][];
+            lines: components["schemas"]["Difference"][];
             /** Words */
             words: string;
         };
@@ -1868,25 +1885,6 @@ export interface components {
             one: string;
             /** Two */
             two: string;
-        };
-        /** BesideLine */
-        BesideLine: {
-            /** What */
-            what: string;
-            /** One */
-            one: string;
-            /** Two */
-            two: string;
-            /**
-             * Better
-             * @description Null where alike, or not to be said
-             */
-            better: ("one" | "two") | null;
-            /**
-             * By
-             * @description What the better one is for being so
-             */
-            by: string;
         };
         /**
          * BitsLine
@@ -1946,6 +1944,7 @@ export interface components {
             /**
              * Csv
              * @description The same as a table, to be kept
+             * @default
              */
             csv: string;
         };
@@ -2073,7 +2072,6 @@ export interface components {
             /**
              * Expression
              * @description In the network notation
-             * @example 4k3 + 20
              */
             expression: string;
             /** Parts */
@@ -2114,10 +2112,10 @@ export interface components {
              * Given
              * @description What was known beside R and gave the other, on the way back
              */
-            given?: ("V" | "I") | null;
+            given: ("V" | "I") | null;
         };
-        /** CautionAnswer */
-        CautionAnswer: {
+        /** Caution */
+        Caution: {
             /** Code */
             code: string;
             /** Message */
@@ -2143,14 +2141,14 @@ export interface components {
              * Faults
              * @description Each part open and shorted
              */
-            faults: components["schemas"]["lowfold__api__check__FaultAnswer"][];
+            faults: components["schemas"]["FaultAnswer"][];
             /**
              * Outputs Shorted
              * @description Each output shorted to 0 V
              */
-            outputs_shorted: components["schemas"]["lowfold__api__check__FaultAnswer"][];
+            outputs_shorted: components["schemas"]["FaultAnswer"][];
             /** Cautions */
-            cautions: components["schemas"]["CautionAnswer"][];
+            cautions: components["schemas"]["Caution"][];
             /** @description The worst of all that was judged */
             verdict: components["schemas"]["Verdict"] | null;
         };
@@ -2286,7 +2284,7 @@ export interface components {
              * @description Which gate uses most of its allowance
              */
             words: string;
-            small: components["schemas"]["DrawingAnswer"];
+            small: components["schemas"]["Drawing"];
             /** Pinned */
             pinned: boolean;
             /**
@@ -2333,7 +2331,10 @@ export interface components {
              */
             count: number;
         };
-        /** ClassLine */
+        /**
+         * ClassLine
+         * @description A question with its answer, to be printed.
+         */
         ClassLine: {
             question: components["schemas"]["PracticeQuestion"];
             /**
@@ -2457,7 +2458,7 @@ export interface components {
             why: string;
             /** Tags */
             tags: string[];
-            standing: components["schemas"]["StandingAnswer"] | null;
+            standing: components["schemas"]["Standing"] | null;
             /** Revision */
             revision: number;
             /**
@@ -2679,6 +2680,29 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /**
+         * Difference
+         * @description One thing said of both.
+         */
+        Difference: {
+            /** What */
+            what: string;
+            /** One */
+            one: string;
+            /** Two */
+            two: string;
+            /**
+             * Better
+             * @description None where they are alike, or neither is the better for it
+             */
+            better: ("one" | "two") | null;
+            /**
+             * By
+             * @description how much, in words
+             * @default
+             */
+            by: string;
+        };
         /** DividerAnswer */
         DividerAnswer: {
             /** Candidates */
@@ -2801,10 +2825,7 @@ export interface components {
          * @description One divider.
          */
         DividerCandidate: {
-            /**
-             * Network
-             * @example R1=360k + @OUT + R2=180k
-             */
+            /** Network */
             network: string;
             /** Upper */
             upper: string;
@@ -2856,48 +2877,58 @@ export interface components {
              */
             parts: number | null;
         };
-        /** DrawingAnswer */
-        DrawingAnswer: {
+        /** Drawing */
+        Drawing: {
             /** Width */
             width: number;
             /** Height */
             height: number;
             /**
              * Column
-             * @description Width of one part with its writing
+             * @description width of one part with its writing
              */
             column: number;
             /**
              * Symbol
-             * @description Length of a part's symbol
+             * @description length of a part's symbol
              */
             symbol: number;
             /**
              * Lines
-             * @description Of writing there is room for beside a part
+             * @description of writing there is room for beside a part
              */
             lines: number;
             /**
              * Stacked
-             * @description Voltage and current have a line each there
+             * @description voltage and current have a line each there
              */
             stacked: boolean;
             /** Wires */
-            wires: components["schemas"]["WireAnswer"][];
-            /** Parts */
-            parts: components["schemas"]["PlacedAnswer"][];
+            wires: components["schemas"]["Wire"][];
+            /**
+             * Parts
+             * @description parts and switches
+             */
+            parts: components["schemas"]["Placed"][];
             /** Loads */
-            loads: components["schemas"]["PlacedAnswer"][];
-            /** Dots */
-            dots: components["schemas"]["PlacedAnswer"][];
-            supply: components["schemas"]["PlacedAnswer"] | null;
-            /** Ends */
-            ends: components["schemas"]["PlacedAnswer"][];
+            loads: components["schemas"]["Placed"][];
+            /**
+             * Dots
+             * @description junctions of three or more wires; named where tapped
+             */
+            dots: components["schemas"]["Placed"][];
+            supply: components["schemas"]["Placed"] | null;
+            /**
+             * Ends
+             * @description terminals: open, or each held at a voltage of its own
+             */
+            ends: components["schemas"]["Placed"][];
             /**
              * Grounds
-             * @description Marks of 0 V where no end lies there
+             * @description marks of 0 V, where no end of the network lies there
+             * @default []
              */
-            grounds: components["schemas"]["PlacedAnswer"][];
+            grounds: components["schemas"]["Placed"][];
         };
         /** DrawnAnswer */
         DrawnAnswer: {
@@ -3361,6 +3392,41 @@ export interface components {
              */
             zero_power_c: number | string;
         };
+        /**
+         * FaultAnswer
+         * @description One part failed, or one output shorted to 0 V, in the nominal circuit.
+         */
+        FaultAnswer: {
+            /**
+             * Ref
+             * @description The part, or the output
+             */
+            ref: string;
+            /**
+             * Mode
+             * @enum {string}
+             */
+            mode: "open" | "short";
+            /**
+             * Outputs
+             * @description By output asked for; null where there is no telling
+             */
+            outputs: {
+                [key: string]: number | null;
+            };
+            /**
+             * Overloaded
+             * @description Parts above their derated rating
+             */
+            overloaded: string[];
+            /** Supply Shorted */
+            supply_shorted: boolean;
+            /**
+             * Above
+             * @description Outputs above what is connected there stands
+             */
+            above: string[];
+        };
         /** FaultLine */
         FaultLine: {
             /** Words */
@@ -3528,7 +3594,7 @@ export interface components {
             terminal: components["schemas"]["Figure"] | null;
             /** Exact Ohm */
             exact_ohm: number | null;
-            drawing: components["schemas"]["DrawingAnswer"];
+            drawing: components["schemas"]["Drawing"];
             /** @description The network by its potentials */
             heights: components["schemas"]["HeightsAnswer"] | null;
             /** Taps */
@@ -3654,7 +3720,7 @@ export interface components {
             estimate: string;
             /** Remains */
             remains: string;
-            drawing: components["schemas"]["DrawingAnswer"];
+            drawing: components["schemas"]["Drawing"];
             /**
              * Parts
              * @description What is left after the step, with its figures
@@ -3703,7 +3769,6 @@ export interface components {
             /**
              * Expression
              * @description In the network notation
-             * @example 4k3 + 20
              */
             expression: string;
             /** Parts */
@@ -3927,11 +3992,11 @@ export interface components {
              */
             name: string;
             /** Ohm */
-            ohm?: number | null;
+            ohm: number | null;
             /** V */
-            v?: number | null;
+            v: number | null;
             /** Faults */
-            faults?: components["schemas"]["lowfold__api__diagnose__FaultAnswer"][] | null;
+            faults: components["schemas"]["AssumedFault"][] | null;
             /** Probability */
             probability: number;
             /** Consistent */
@@ -3985,7 +4050,7 @@ export interface components {
             why: string;
             /** Tags */
             tags: string[];
-            standing: components["schemas"]["StandingAnswer"] | null;
+            standing: components["schemas"]["Standing"] | null;
             /** Revision */
             revision: number;
             /**
@@ -4088,15 +4153,15 @@ export interface components {
              */
             kind: "voltage" | "current" | "resistance";
             /** At */
-            at?: string | null;
+            at: string | null;
             /** Against */
-            against?: string | null;
+            against: string | null;
             /** Across */
-            across?: string | null;
+            across: string | null;
             /** Through */
-            through?: string | null;
+            through: string | null;
             /** Part */
-            part?: string | null;
+            part: string | null;
             /** Words */
             words: string;
             /** Value */
@@ -4220,10 +4285,7 @@ export interface components {
         };
         /** LadderCandidate */
         LadderCandidate: {
-            /**
-             * Network
-             * @example R1=10k + @T1 + R2=10k + @T2 + R3=10k
-             */
+            /** Network */
             network: string;
             /**
              * Resistors
@@ -4640,6 +4702,56 @@ export interface components {
             /** @description Default the handheld */
             meter?: string | components["schemas"]["MeterAsk"] | null;
         };
+        /**
+         * MarkReading
+         * @description One meaning of a mark.
+         */
+        MarkReading: {
+            /** Ohm */
+            ohm: number;
+            /**
+             * Tolerance
+             * @description A fraction; null where it is not marked
+             */
+            tolerance: number | null;
+            /** Tcr Ppm */
+            tcr_ppm: number | null;
+            /** Lowest Ohm */
+            lowest_ohm: number;
+            /** Highest Ohm */
+            highest_ohm: number;
+            /**
+             * From
+             * @enum {string}
+             */
+            from: "left" | "right";
+            /**
+             * Series
+             * @description Every standard series that has the value
+             */
+            series: string[];
+            /**
+             * Holds
+             * @description Whether what is measured may be such a part
+             */
+            holds: boolean | null;
+            /** Words */
+            words: string;
+            /** Shown */
+            shown: string;
+            /**
+             * Below Ohm
+             * @description The next value below in E24, or E96 where it is none of E24
+             */
+            below_ohm: number | null;
+            /** Above Ohm */
+            above_ohm: number | null;
+            /**
+             * Bin
+             * @description The same in words: what lies next to it in the bin
+             */
+            bin: string;
+        };
         /** MarkReadings */
         MarkReadings: {
             /**
@@ -4651,7 +4763,7 @@ export interface components {
              * Readings
              * @description The likeliest first
              */
-            readings: components["schemas"]["Reading"][];
+            readings: components["schemas"]["MarkReading"][];
             /** Also */
             also: components["schemas"]["OtherReading"][];
         };
@@ -4718,15 +4830,15 @@ export interface components {
              */
             kind: "voltage" | "current" | "resistance";
             /** At */
-            at?: string | null;
+            at: string | null;
             /** Against */
-            against?: string | null;
+            against: string | null;
             /** Across */
-            across?: string | null;
+            across: string | null;
             /** Through */
-            through?: string | null;
+            through: string | null;
             /** Part */
-            part?: string | null;
+            part: string | null;
             /** Words */
             words: string;
             /**
@@ -4947,7 +5059,7 @@ export interface components {
         NetworkSheetAnswer: {
             /** Tokens */
             tokens: {
-                [key: string]: components["schemas"]["TokenAnswer"];
+                [key: string]: components["schemas"]["TokenReading"];
             };
             folded: components["schemas"]["FoldAnswer"] | null;
             /** Switches */
@@ -4972,13 +5084,13 @@ export interface components {
              */
             gates_trouble: string;
             /** Cautions */
-            cautions: components["schemas"]["CautionAnswer"][];
+            cautions: components["schemas"]["Caution"][];
             /**
              * Parts
              * @description What is to be seen on each part in the bin
              */
             parts: components["schemas"]["WornAnswer"][];
-            standing: components["schemas"]["StandingAnswer"];
+            standing: components["schemas"]["Standing"];
         };
         /**
          * NetworkSheetAsk
@@ -5010,15 +5122,15 @@ export interface components {
              */
             kind: "voltage" | "current" | "resistance";
             /** At */
-            at?: string | null;
+            at: string | null;
             /** Against */
-            against?: string | null;
+            against: string | null;
             /** Across */
-            across?: string | null;
+            across: string | null;
             /** Through */
-            through?: string | null;
+            through: string | null;
             /** Part */
-            part?: string | null;
+            part: string | null;
             /** Words */
             words: string;
             /** Gain Bits */
@@ -5060,7 +5172,7 @@ export interface components {
             /** Faults */
             faults: components["schemas"]["FaultLine"][];
             /** Cautions */
-            cautions: components["schemas"]["CautionAnswer"][];
+            cautions: components["schemas"]["Caution"][];
         };
         /**
          * OpenedAsk
@@ -5182,7 +5294,7 @@ export interface components {
             /** Rss High V */
             rss_high_v: number;
             /** Sensitivities */
-            sensitivities: components["schemas"]["SensitivityAnswer"][];
+            sensitivities: components["schemas"]["Sensitivity"][];
             /**
              * Exact
              * @description False where tracking parts were looked at in steps of what they share
@@ -5343,10 +5455,33 @@ export interface components {
              */
             zero_power_c?: (number | string) | null;
         };
+        /** PartLine */
+        PartLine: {
+            /** Quantity */
+            quantity: number;
+            /** Ohm */
+            ohm: number;
+            /** Value */
+            value: string;
+            /** Code */
+            code: string;
+            /** Tolerance */
+            tolerance: string;
+            /** Size */
+            size: string;
+            /** Rating */
+            rating: string;
+            /** Refs */
+            refs: string[];
+            /** In Drawer */
+            in_drawer: number;
+            /** To Buy */
+            to_buy: number;
+        };
         /** PartsAnswer */
         PartsAnswer: {
             /** Lines */
-            lines: components["schemas"]["lowfold__api__handover__PartLine"][];
+            lines: components["schemas"]["PartLine"][];
             /**
              * Left Out
              * @description Designs without parts, and why
@@ -5388,7 +5523,7 @@ export interface components {
              * @enum {string}
              */
             way: "upright" | "lying" | "slanted";
-            drawing: components["schemas"]["DrawingAnswer"];
+            drawing: components["schemas"]["Drawing"];
             /**
              * Shown
              * @description By part: its value as written
@@ -5426,8 +5561,11 @@ export interface components {
              */
             nets: number[];
         };
-        /** PlacedAnswer */
-        PlacedAnswer: {
+        /**
+         * Placed
+         * @description Something with a name at a point: a part's centre, a junction, the supply.
+         */
+        Placed: {
             /** Name */
             name: string;
             /** X */
@@ -5436,13 +5574,13 @@ export interface components {
             y: number;
             /**
              * Angle
-             * @description Degrees that a part is turned by, from upright
+             * @description degrees that a part's symbol is turned by, clockwise from upright
              * @default 0
              */
             angle: number;
             /**
              * Side
-             * @description Where what is written of it stands
+             * @description where what is written of it stands
              * @default right
              * @enum {string}
              */
@@ -5459,15 +5597,15 @@ export interface components {
              */
             kind: "voltage" | "current" | "resistance";
             /** At */
-            at?: string | null;
+            at: string | null;
             /** Against */
-            against?: string | null;
+            against: string | null;
             /** Across */
-            across?: string | null;
+            across: string | null;
             /** Through */
-            through?: string | null;
+            through: string | null;
             /** Part */
-            part?: string | null;
+            part: string | null;
             /** Words */
             words: string;
             /**
@@ -5502,14 +5640,18 @@ export interface components {
             /**
              * Shows
              * @description As the display has it
+             * @default
              */
             shows: string;
             /** Jack */
             jack: string | null;
-            /** Overload */
+            /**
+             * Overload
+             * @default false
+             */
             overload: boolean;
             /** Cautions */
-            cautions: components["schemas"]["CautionAnswer"][];
+            cautions: components["schemas"]["Caution"][];
             /**
              * Unsearched
              * @description Why the ends could not be worked out at this point
@@ -5566,15 +5708,15 @@ export interface components {
              */
             kind: "voltage" | "current" | "resistance";
             /** At */
-            at?: string | null;
+            at: string | null;
             /** Against */
-            against?: string | null;
+            against: string | null;
             /** Across */
-            across?: string | null;
+            across: string | null;
             /** Through */
-            through?: string | null;
+            through: string | null;
             /** Part */
-            part?: string | null;
+            part: string | null;
             /** Words */
             words: string;
             /**
@@ -5582,6 +5724,28 @@ export interface components {
              * @description A voltage being 1
              */
             effort: number;
+        };
+        /** PowerLine */
+        PowerLine: {
+            /** Ref */
+            ref: string;
+            worst: components["schemas"]["Figure"] | null;
+            allowed: components["schemas"]["Figure"] | null;
+            volts: components["schemas"]["Figure"] | null;
+            limiting: components["schemas"]["Figure"] | null;
+            /**
+             * Share
+             * @description Worst power over the rating in full
+             */
+            share: number | null;
+            /** Used */
+            used: number | null;
+            verdict: components["schemas"]["Verdict"] | null;
+            /**
+             * Would
+             * @description Smallest standard rating that would do
+             */
+            would: string;
         };
         /** PowerPicture */
         PowerPicture: {
@@ -5595,7 +5759,7 @@ export interface components {
              */
             allowed: number;
             /** Parts */
-            parts: components["schemas"]["lowfold__api__opened_answer__PartLine"][];
+            parts: components["schemas"]["PowerLine"][];
             /** Words */
             words: string[];
         };
@@ -5610,28 +5774,25 @@ export interface components {
              * Exact
              * @description Of an estimate, in the base unit
              */
-            exact?: number | null;
+            exact: number | null;
             /**
              * Off
              * @description How far off an estimate is, a signed fraction
              */
-            off?: number | null;
+            off: number | null;
             /** Words */
             words: string;
             /** Steps */
             steps: components["schemas"]["StepLine"][];
             /** Relation */
-            relation?: ("series" | "parallel" | "neither") | null;
-            /**
-             * Pictures
-             * @default []
-             */
+            relation: ("series" | "parallel" | "neither") | null;
+            /** Pictures */
             pictures: components["schemas"]["Picture"][];
-            truth?: components["schemas"]["Truth"] | null;
+            truth: components["schemas"]["Truth"] | null;
             /** Taken */
-            taken?: components["schemas"]["BitsLine"][] | null;
+            taken: components["schemas"]["BitsLine"][] | null;
             /** Short */
-            short?: components["schemas"]["BitsLine"][] | null;
+            short: components["schemas"]["BitsLine"][] | null;
             /**
              * Note
              * @default
@@ -5682,36 +5843,36 @@ export interface components {
                 [key: string]: "open" | "closed";
             };
             picture: components["schemas"]["Picture"];
-            asked?: components["schemas"]["Asked"] | null;
+            asked: components["schemas"]["Asked"] | null;
             /**
              * Unit
              * @description That an estimate is in
              */
-            unit?: string | null;
+            unit: string | null;
             /**
              * Within
              * @description How far off an estimate may be, a fraction
              */
-            within?: number | null;
+            within: number | null;
             /** Refs */
-            refs?: string[] | null;
+            refs: string[] | null;
             /** Tolerance */
-            tolerance?: number | null;
+            tolerance: number | null;
             /** Meter */
-            meter?: string | null;
+            meter: string | null;
             /** Points */
-            points?: components["schemas"]["PointOffered"][] | null;
+            points: components["schemas"]["PointOffered"][] | null;
             /**
              * Ranges
              * @description By what is measured
              */
-            ranges?: {
+            ranges: {
                 [key: string]: components["schemas"]["RangeOffered"][];
             } | null;
             /** Jacks */
-            jacks?: string[] | null;
+            jacks: string[] | null;
             /** Kinds */
-            kinds?: components["schemas"]["KindOffered"][] | null;
+            kinds: components["schemas"]["KindOffered"][] | null;
         };
         /** PracticeSheet */
         PracticeSheet: {
@@ -5959,56 +6120,6 @@ export interface components {
             range_full?: number | null;
             /** Resource */
             resource: string;
-        };
-        /**
-         * Reading
-         * @description One meaning of a mark.
-         */
-        Reading: {
-            /** Ohm */
-            ohm: number;
-            /**
-             * Tolerance
-             * @description A fraction; null where it is not marked
-             */
-            tolerance: number | null;
-            /** Tcr Ppm */
-            tcr_ppm: number | null;
-            /** Lowest Ohm */
-            lowest_ohm: number;
-            /** Highest Ohm */
-            highest_ohm: number;
-            /**
-             * From
-             * @enum {string}
-             */
-            from: "left" | "right";
-            /**
-             * Series
-             * @description Every standard series that has the value
-             */
-            series: string[];
-            /**
-             * Holds
-             * @description Whether what is measured may be such a part
-             */
-            holds: boolean | null;
-            /** Words */
-            words: string;
-            /** Shown */
-            shown: string;
-            /**
-             * Below Ohm
-             * @description The next value below in E24, or E96 where it is none of E24
-             */
-            below_ohm: number | null;
-            /** Above Ohm */
-            above_ohm: number | null;
-            /**
-             * Bin
-             * @description The same in words: what lies next to it in the bin
-             */
-            bin: string;
         };
         /** ReadingAnswer */
         ReadingAnswer: {
@@ -6311,7 +6422,7 @@ export interface components {
              * @description Why nothing is measured with the power on
              */
             why: string;
-            drawing: components["schemas"]["DrawingAnswer"];
+            drawing: components["schemas"]["Drawing"];
             /** Supply */
             supply: string;
             /**
@@ -6473,13 +6584,22 @@ export interface components {
             /** Words */
             words: string;
         };
-        /** SensitivityAnswer */
-        SensitivityAnswer: {
-            /** Name */
+        /**
+         * Sensitivity
+         * @description How an output follows one value: S = (∂V/∂x)·(x/V).
+         */
+        Sensitivity: {
+            /**
+             * Name
+             * @description a part's designator, “supply”, or “together” for what tracking parts share
+             */
             name: string;
             /** Relative */
             relative: number;
-            /** Contribution V */
+            /**
+             * Contribution V
+             * @description S · half-width · V, signed
+             */
             contribution_v: number;
         };
         /** SensorAnswer */
@@ -6689,7 +6809,7 @@ export interface components {
         SensorSheetAnswer: {
             /** Tokens */
             tokens: {
-                [key: string]: components["schemas"]["TokenAnswer"];
+                [key: string]: components["schemas"]["TokenReading"];
             };
             /** Choices */
             choices: components["schemas"]["SensorChoice"][];
@@ -6731,7 +6851,7 @@ export interface components {
         SensorShown: {
             /** Network */
             network: string;
-            drawing: components["schemas"]["DrawingAnswer"];
+            drawing: components["schemas"]["Drawing"];
             /**
              * Values
              * @description Of its parts, the sensor at its first point
@@ -6849,7 +6969,7 @@ export interface components {
             before: number | null;
             /**
              * Complete
-             * @description False where only the nearest 500 choices of a design were compared
+             * @description False where only the nearest choices of a design were compared
              */
             complete: boolean;
         };
@@ -6922,7 +7042,7 @@ export interface components {
         SheetAnswer: {
             /** Tokens */
             tokens: {
-                [key: string]: components["schemas"]["TokenAnswer"];
+                [key: string]: components["schemas"]["TokenReading"];
             };
             /** Prefer */
             prefer: string;
@@ -6973,7 +7093,7 @@ export interface components {
              * @description Whether this kind of need trades accuracy for current
              */
             trades: boolean;
-            standing: components["schemas"]["StandingAnswer"];
+            standing: components["schemas"]["Standing"];
         };
         /**
          * SheetAsk
@@ -7056,9 +7176,9 @@ export interface components {
              * @description What the other end lies at; empty at 0 V
              */
             low: string;
-            drawing: components["schemas"]["DrawingAnswer"];
+            drawing: components["schemas"]["Drawing"];
             /** Cautions */
-            cautions: components["schemas"]["CautionAnswer"][];
+            cautions: components["schemas"]["Caution"][];
             /**
              * Parts
              * @description What is to be seen on each part in the bin
@@ -7127,9 +7247,9 @@ export interface components {
              */
             idle: string[];
             /** Checks */
-            checks: components["schemas"]["BalanceAnswer"][];
+            checks: components["schemas"]["Balance"][];
             /** Cautions */
-            cautions: components["schemas"]["CautionAnswer"][];
+            cautions: components["schemas"]["Caution"][];
             /**
              * Caution
              * @description Set where a current load does not get its current
@@ -7204,26 +7324,29 @@ export interface components {
             errors?: components["schemas"]["FieldError"][];
             current: components["schemas"]["Design"];
         };
-        /** StandingAnswer */
-        StandingAnswer: {
+        /**
+         * Standing
+         * @description How a design stands, in one line.
+         */
+        Standing: {
             verdict: components["schemas"]["Verdict"] | null;
             /** Words */
             words: string;
             /**
              * Need
-             * @description The need in short
+             * @description in short
              */
             need: string;
             /**
              * Figure
-             * @description What the choice gives
+             * @description what the choice gives
              */
             figure: string;
             /**
              * Gates
-             * @description Each gate's verdict, by name
+             * @description by name
              */
-            gates?: {
+            gates: {
                 [key: string]: components["schemas"]["Verdict"] | null;
             };
         };
@@ -7249,7 +7372,7 @@ export interface components {
              * @description The point as a request has it
              */
             asked: {
-                [key: string]: unknown;
+                [key: string]: string;
             };
             point: components["schemas"]["PointAnswer"];
             /** Doing */
@@ -7305,7 +7428,7 @@ export interface components {
         StepLine: {
             /** Words */
             words: string;
-            picture?: components["schemas"]["Picture"] | null;
+            picture: components["schemas"]["Picture"] | null;
         };
         /**
          * StockLine
@@ -7518,29 +7641,36 @@ export interface components {
             /** Load A */
             load_a?: (number | string) | null;
         };
-        /** TokenAnswer */
-        TokenAnswer: {
+        /**
+         * TokenReading
+         * @description What one token was understood as.
+         */
+        TokenReading: {
             /** Text */
             text: string;
-            /**
-             * Label
-             * @description What the token is called
-             */
+            /** Label */
             label: string;
             /** Ok */
             ok: boolean;
-            /** Shown */
+            /**
+             * Shown
+             * @description in standard notation; empty where not understood
+             */
             shown: string;
-            /** Message */
+            /**
+             * Message
+             * @description what is wrong and what would be right; empty where understood
+             */
             message: string;
             /**
              * Absent
-             * @description States nothing: the sentence can do without it
+             * @description states nothing, so that the sentence can do without it
+             * @default false
              */
             absent: boolean;
             /**
              * Position
-             * @description Of the first character that does not fit
+             * @description of the first character that does not fit, where that is known
              */
             position: number | null;
         };
@@ -7795,8 +7925,11 @@ export interface components {
             volts: number;
             shown: components["schemas"]["Figure"];
         };
-        /** WireAnswer */
-        WireAnswer: {
+        /**
+         * Wire
+         * @description A straight line between two points; those of schematics are level or upright.
+         */
+        Wire: {
             /** X1 */
             x1: number;
             /** Y1 */
@@ -7807,9 +7940,9 @@ export interface components {
             y2: number;
             /**
              * Net
-             * @description The junction it is at; null through the supply's symbol
+             * @description the junction it is at; None through a supply's symbol
              */
-            net?: number | null;
+            net: number | null;
         };
         /**
          * WornAnswer
@@ -7982,97 +8115,6 @@ export interface components {
              */
             seed: number;
         };
-        /**
-         * FaultAnswer
-         * @description One part failed, or one output shorted to 0 V, in the nominal circuit.
-         */
-        lowfold__api__check__FaultAnswer: {
-            /**
-             * Ref
-             * @description The part, or the output
-             */
-            ref: string;
-            /**
-             * Mode
-             * @enum {string}
-             */
-            mode: "open" | "short";
-            /**
-             * Outputs
-             * @description By output asked for; null where there is no telling
-             */
-            outputs: {
-                [key: string]: number | null;
-            };
-            /**
-             * Overloaded
-             * @description Parts above their derated rating
-             */
-            overloaded: string[];
-            /** Supply Shorted */
-            supply_shorted: boolean;
-            /**
-             * Above
-             * @description Outputs above what is connected there stands
-             */
-            above: string[];
-        };
-        /** FaultAnswer */
-        lowfold__api__diagnose__FaultAnswer: {
-            /** Kind */
-            kind: string;
-            /** Refs */
-            refs: string[];
-            /** Ohm */
-            ohm?: number | null;
-            /** V */
-            v?: number | null;
-        };
-        /** PartLine */
-        lowfold__api__handover__PartLine: {
-            /** Quantity */
-            quantity: number;
-            /** Ohm */
-            ohm: number;
-            /** Value */
-            value: string;
-            /** Code */
-            code: string;
-            /** Tolerance */
-            tolerance: string;
-            /** Size */
-            size: string;
-            /** Rating */
-            rating: string;
-            /** Refs */
-            refs: string[];
-            /** In Drawer */
-            in_drawer: number;
-            /** To Buy */
-            to_buy: number;
-        };
-        /** PartLine */
-        lowfold__api__opened_answer__PartLine: {
-            /** Ref */
-            ref: string;
-            worst: components["schemas"]["Figure"] | null;
-            allowed: components["schemas"]["Figure"] | null;
-            volts: components["schemas"]["Figure"] | null;
-            limiting: components["schemas"]["Figure"] | null;
-            /**
-             * Share
-             * @description Worst power over the rating in full
-             */
-            share: number | null;
-            /** Used */
-            used: number | null;
-            verdict: components["schemas"]["Verdict"] | null;
-            /**
-             * Would
-             * @description Smallest standard rating that would do
-             */
-            would: string;
-        };
     };
     responses: never;
     parameters: never;
@@ -8082,7 +8124,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    search_api_resistance_search_post: {
+    advice_api_sheet_advice_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -8091,7 +8133,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ResistanceAsk"];
+                "application/json": components["schemas"]["OpenedAsk"];
             };
         };
         responses: {
@@ -8101,7 +8143,173 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ResistanceAnswer"];
+                    "application/json": components["schemas"]["AdvisedAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    beside_api_sheet_beside_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BesideAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BesideAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    board_api_board_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BoardAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardJob"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    check_api_network_check_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CheckAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    diagnose_readings_api_bench_diagnose_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DiagnoseAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiagnoseAnswer"];
                 };
             };
             /** @description Not understood */
@@ -8170,6 +8378,84 @@ export interface operations {
             };
         };
     };
+    drawn_api_sheet_drawn_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrawnAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrawnJob"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    expect_api_bench_expect_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExpectAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExpectAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     feedback_api_divider_feedback_post: {
         parameters: {
             query?: never;
@@ -8190,94 +8476,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DividerAnswer"];
-                };
-            };
-            /** @description Not understood */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Busy */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    search_api_ladder_search_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["LadderAsk"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["LadderAnswer"];
-                };
-            };
-            /** @description Not understood */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Busy */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    solve_network_api_network_solve_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SolveAsk"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SolveAnswer"];
                 };
             };
             /** @description Not understood */
@@ -8478,7 +8676,7 @@ export interface operations {
             };
         };
     };
-    unknown_api_network_unknown_post: {
+    hidden_api_bench_hidden_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -8487,7 +8685,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["UnknownAsk"];
+                "application/json": components["schemas"]["HiddenAsk"];
             };
         };
         responses: {
@@ -8497,7 +8695,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["UnknownAnswer"];
+                    "application/json": components["schemas"]["HiddenAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    search_api_ladder_search_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LadderAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LadderAnswer"];
                 };
             };
             /** @description Not understood */
@@ -8522,7 +8754,7 @@ export interface operations {
             };
         };
     };
-    ohm_api_reference_ohm_post: {
+    load_api_network_load_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -8531,7 +8763,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AnyTwoAsk"];
+                "application/json": components["schemas"]["LoadLineAsk"];
             };
         };
         responses: {
@@ -8541,7 +8773,163 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AnyTwoAnswer"];
+                    "application/json": components["schemas"]["LoadLineAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_marks_api_marks_read_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkReadings"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    write_marks_api_marks_write_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WriteAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_need_api_need_read_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NeedAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NeedAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    opened_api_sheet_opened_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenedAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenedAnswer"];
                 };
             };
             /** @description Not understood */
@@ -8600,7 +8988,7 @@ export interface operations {
             };
         };
     };
-    check_api_network_check_post: {
+    search_api_resistance_search_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -8609,7 +8997,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["CheckAsk"];
+                "application/json": components["schemas"]["ResistanceAsk"];
             };
         };
         responses: {
@@ -8619,7 +9007,139 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckAnswer"];
+                    "application/json": components["schemas"]["ResistanceAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    round_of_api_bench_round_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoundAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    suspects_of_api_bench_suspects_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SuspectsAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiagnoseAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    faults_of_api_bench_faults_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoundAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaultTableAnswer"];
                 };
             };
             /** @description Not understood */
@@ -8688,7 +9208,7 @@ export interface operations {
             };
         };
     };
-    load_api_network_load_post: {
+    search_api_sensor_search_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -8697,7 +9217,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LoadLineAsk"];
+                "application/json": components["schemas"]["SensorAsk"];
             };
         };
         responses: {
@@ -8707,7 +9227,51 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LoadLineAnswer"];
+                    "application/json": components["schemas"]["SensorAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sensor_sheet_api_sensor_sheet_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SensorSheetAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SensorSheetAnswer"];
                 };
             };
             /** @description Not understood */
@@ -8864,7 +9428,7 @@ export interface operations {
             };
         };
     };
-    beside_api_sheet_beside_post: {
+    solve_network_api_network_solve_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -8873,7 +9437,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["BesideAsk"];
+                "application/json": components["schemas"]["SolveAsk"];
             };
         };
         responses: {
@@ -8883,7 +9447,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BesideAnswer"];
+                    "application/json": components["schemas"]["SolveAnswer"];
                 };
             };
             /** @description Not understood */
@@ -8908,7 +9472,7 @@ export interface operations {
             };
         };
     };
-    opened_api_sheet_opened_post: {
+    unknown_api_network_unknown_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -8917,7 +9481,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["OpenedAsk"];
+                "application/json": components["schemas"]["UnknownAsk"];
             };
         };
         responses: {
@@ -8927,7 +9491,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OpenedAnswer"];
+                    "application/json": components["schemas"]["UnknownAnswer"];
                 };
             };
             /** @description Not understood */
@@ -8952,7 +9516,7 @@ export interface operations {
             };
         };
     };
-    advice_api_sheet_advice_post: {
+    ohm_api_reference_ohm_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -8961,7 +9525,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["OpenedAsk"];
+                "application/json": components["schemas"]["AnyTwoAsk"];
             };
         };
         responses: {
@@ -8971,7 +9535,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AdvisedAnswer"];
+                    "application/json": components["schemas"]["AnyTwoAnswer"];
                 };
             };
             /** @description Not understood */
@@ -8986,572 +9550,6 @@ export interface operations {
             };
             /** @description Busy */
             503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    read_need_api_need_read_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NeedAsk"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["NeedAnswer"];
-                };
-            };
-            /** @description Not understood */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Busy */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    search_api_sensor_search_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SensorAsk"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SensorAnswer"];
-                };
-            };
-            /** @description Not understood */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Busy */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    sensor_sheet_api_sensor_sheet_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SensorSheetAsk"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SensorSheetAnswer"];
-                };
-            };
-            /** @description Not understood */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Busy */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    read_marks_api_marks_read_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["MarkAsk"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["MarkReadings"];
-                };
-            };
-            /** @description Not understood */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    write_marks_api_marks_write_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["WriteAsk"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["WriteAnswer"];
-                };
-            };
-            /** @description Not understood */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    hidden_api_bench_hidden_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["HiddenAsk"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HiddenAnswer"];
-                };
-            };
-            /** @description Not understood */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    expect_api_bench_expect_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ExpectAsk"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ExpectAnswer"];
-                };
-            };
-            /** @description Not understood */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Busy */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    round_of_api_bench_round_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["RoundAsk"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RoundAnswer"];
-                };
-            };
-            /** @description Not understood */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Busy */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    suspects_of_api_bench_suspects_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SuspectsAsk"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DiagnoseAnswer"];
-                };
-            };
-            /** @description Not understood */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Busy */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    fault_table_api_bench_faults_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["RoundAsk"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FaultTableAnswer"];
-                };
-            };
-            /** @description Not understood */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Busy */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    diagnose_readings_api_bench_diagnose_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["DiagnoseAsk"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DiagnoseAnswer"];
-                };
-            };
-            /** @description Not understood */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Busy */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    drawn_api_sheet_drawn_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["DrawnAsk"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            202: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DrawnJob"];
-                };
-            };
-            /** @description Not understood */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    shared_api_designs_shared_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SharedAsk"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            202: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SharedJob"];
-                };
-            };
-            /** @description Not found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not understood */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    board_api_board_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["BoardAsk"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            202: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["BoardJob"];
-                };
-            };
-            /** @description Not understood */
-            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11963,6 +11961,50 @@ export interface operations {
             };
             /** @description Busy */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shared_api_designs_shared_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SharedAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedJob"];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not understood */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

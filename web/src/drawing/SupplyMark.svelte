@@ -1,9 +1,9 @@
 <script lang="ts">
   /** What drives a drawing: one supply, two terminals at voltages of their own, or open ends. */
-  import type { DrawingAnswer } from "$api";
+  import type { Drawing } from "$api";
 
   type Props = {
-    drawing: DrawingAnswer;
+    drawing: Drawing;
     /** What is written in the supply's symbol, or at the upper terminal. */
     supply: string;
     /** What the other end lies at; empty where that is 0 V. */

@@ -1,11 +1,11 @@
 /** What is drawn at one place of a folding: the layout, and what stands beside each part. */
-import type { Carried, DrawingAnswer, Figure, FoldAnswer, HeightsAnswer } from "$api";
+import type { Carried, Drawing, Figure, FoldAnswer, HeightsAnswer } from "$api";
 
 /** A resistor as a rectangle (IEC 60617) or a zigzag (IEEE Std 315). */
 export type Symbol = "rectangle" | "zigzag";
 
 export type Picture = {
-  drawing: DrawingAnswer;
+  drawing: Drawing;
   parts: Record<string, Carried>;
   taps: Record<string, Figure>;
   supply: string;

@@ -1,11 +1,11 @@
 <script lang="ts">
-  import type { DrawingAnswer, ShownAnswer, TableRow } from "$api";
+  import type { Drawing, ShownAnswer, TableRow } from "$api";
 
   import SupplyMark from "../drawing/SupplyMark.svelte";
   import { Writing } from "../drawing/writing.svelte";
 
   type Props = {
-    drawing: DrawingAnswer;
+    drawing: Drawing;
     height: number;
     /** With writing beside the parts; without, the drawing is a sketch. */
     choice?: ShownAnswer;

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { tick, type Snippet } from "svelte";
 
-  import type { TokenAnswer } from "$api";
+  import type { TokenReading } from "$api";
   import { signed } from "../shell/copied";
   import type { Clause, Piece } from "./sentences";
   import Token from "./Token.svelte";
@@ -13,7 +13,7 @@
   };
   type Props = {
     sentence: (Piece | Clause)[];
-    tokens: Record<string, TokenAnswer>;
+    tokens: Record<string, TokenReading>;
     of: Typed;
     focused: string | null;
     /** What was understood, between the sentence and what could be said besides. */

@@ -1,11 +1,11 @@
 <script lang="ts">
-  import type { TokenAnswer } from "$api";
+  import type { TokenReading } from "$api";
 
   type Props = {
     name: string;
     label: string;
     text: string;
-    reading: TokenAnswer | undefined;
+    reading: TokenReading | undefined;
     /** Id of a list of what is usually written here. */
     usual?: string | undefined;
     onfocus: () => void;

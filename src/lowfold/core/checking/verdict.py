@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Final
 
-__all__ = ["ROUNDING", "Verdict", "verdict_on", "worst"]
+__all__ = ["ROUNDING", "Standing", "Verdict", "verdict_on", "worst"]
 
 #: A figure this near its allowance, relatively, is on it: decimal fractions are not binary ones.
 ROUNDING: Final = 1e-12
@@ -23,6 +24,17 @@ class Verdict(StrEnum):
 
 
 ORDER: Final = tuple(Verdict)
+
+
+@dataclass(frozen=True, slots=True)
+class Standing:
+    """How a design stands, in one line."""
+
+    verdict: Verdict | None
+    words: str
+    need: str  #: in short
+    figure: str  #: what the choice gives
+    gates: Mapping[str, Verdict | None] = field(default_factory=dict)  #: by name
 
 
 def verdict_on(used: float, allowed: float) -> Verdict:

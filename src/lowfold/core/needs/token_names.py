@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import difflib
-from collections.abc import Iterable
-from typing import Final
+from collections.abc import Iterable, Mapping
+from typing import Any, Final
 
-__all__ = ["TOKEN_NAMES", "not_known", "unknown_tokens"]
+__all__ = ["TOKEN_NAMES", "not_known", "texts_of", "unknown_tokens"]
 
 _PARTS: Final = (
     "values",
@@ -82,3 +82,18 @@ def not_known(kind: str, name: str) -> str:
     near = difflib.get_close_matches(name, known, 1, 0.7)
     meant = f"did you mean {near[0]}" if near else f"there are {', '.join(known)}"
     return f"“{name[:40]}” is no token of a {kind} brief: {meant}"
+
+
+def texts_of(brief: Mapping[str, Any]) -> dict[str, str]:
+    """Return the tokens that are text or numbers, as text.
+
+    Parameters
+    ----------
+    brief : mapping
+        Token to whatever was written there.
+    """
+    return {
+        name: str(value)
+        for name, value in brief.items()
+        if isinstance(value, str | int | float) and not isinstance(value, bool)
+    }

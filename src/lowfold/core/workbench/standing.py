@@ -4,9 +4,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass, field
 
-from lowfold.core.checking.verdict import Verdict
+from lowfold.core.checking.verdict import Standing, Verdict
 from lowfold.core.errors import LowfoldError
 from lowfold.core.needs.choice import Judged
 from lowfold.core.needs.gate import Gate
@@ -24,7 +23,6 @@ from lowfold.core.values.quantities import AMPERE, OHM, VOLT, WATT, write
 from lowfold.core.workbench.sheet import Sheet
 
 __all__ = [
-    "Standing",
     "board_standing",
     "governing_words",
     "network_standing",
@@ -33,17 +31,6 @@ __all__ = [
     "standing_of",
     "weighed_or_why",
 ]
-
-
-@dataclass(frozen=True, slots=True)
-class Standing:
-    """How a design stands, in one line."""
-
-    verdict: Verdict | None
-    words: str
-    need: str  #: in short
-    figure: str  #: what the choice gives
-    gates: Mapping[str, Verdict | None] = field(default_factory=dict)  #: by name
 
 
 def standing(sheet: Sheet) -> Standing:

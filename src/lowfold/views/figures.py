@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import math
 
-from lowfold.api.fields import Answer
 from lowfold.core.values.quantities import FRACTION, Kind, write_pair
+from lowfold.views.view import view
 
 __all__ = ["Figure", "figure", "must", "signed"]
 
 
-class Figure(Answer):
+@view
+class Figure:
     """A number as written, its unit apart."""
 
     text: str

@@ -1,16 +1,12 @@
-"""The full pictures of the gates on the wire: what was weighed, in the units of the axes."""
+"""The full pictures of the gates: what was weighed, in the units of the axes."""
 
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from typing import Final
 
-from pydantic import Field
-
-from lowfold.api.fields import Answer
-from lowfold.api.figures import Figure, figure
-from lowfold.api.gates import MOST_USED
-from lowfold.api.networks import CautionAnswer
+from lowfold.core.checking.cautions import Caution
 from lowfold.core.checking.check import PartCheck
 from lowfold.core.checking.faults import Fault, Mode
 from lowfold.core.checking.verdict import Verdict
@@ -32,14 +28,19 @@ from lowfold.core.values.quantities import (
     write,
     write_percent,
 )
-from lowfold.core.workbench.opened import Curve, look_into
+from lowfold.core.workbench.opened import Curve, look_into, scatters_of
+from lowfold.views.figures import Figure, figure
+from lowfold.views.gates import MOST_USED
+from lowfold.views.view import view
 
-__all__ = ["OpenedAnswer", "ScatterPicture", "opened_answer", "picture"]
+__all__ = ["DrawnAnswer", "OpenedAnswer", "drawn_answer", "opened_answer"]
+
 
 BEYOND_C: Final = 5.0  #: that a derating curve is drawn on past where nothing is left
 
 
-class ScatterPicture(Answer):
+@view
+class ScatterPicture:
     """How often which deviation comes, as fractions of the target."""
 
     name: str
@@ -51,24 +52,27 @@ class ScatterPicture(Answer):
     words: str
 
 
-class CornerLine(Answer):
+@view
+class CornerLine:
     """One end of a figure's span."""
 
     name: str
     at: str
     value: Figure | None
     off: str
-    words: str = Field(description="Which end each value stands at")
+    words: str  #: Which end each value stands at
 
 
-class ContributionLine(Answer):
+@view
+class ContributionLine:
     at: str
     name: str
-    share: float = Field(description="Of the accepted deviation, signed, first order")
+    share: float  #: Of the accepted deviation, signed, first order
     words: str
 
 
-class LoadPoint(Answer):
+@view
+class LoadPoint:
     """A load on its line, in the units of the picture."""
 
     name: str
@@ -77,17 +81,19 @@ class LoadPoint(Answer):
     words: str
 
 
-class MeterLine(Answer):
+@view
+class MeterLine:
     meter: str
     reads: Figure | None
     off: str
 
 
-class LinePicture(Answer):
+@view
+class LinePicture:
     """A figure against what loads it, in the units of the axes."""
 
     name: str
-    x_name: str = Field(description="What runs along the axis")
+    x_name: str  #: What runs along the axis
     x_unit: str
     y_unit: str
     x: list[float]
@@ -96,67 +102,71 @@ class LinePicture(Answer):
     highest: list[float]
     window_low: float
     window_high: float
-    leaves: float | None = Field(description="Where the nominal line leaves the window")
-    stiff: float | None = Field(
-        description="Where the string carries as many times the load as is asked for"
-    )
-    stiff_words: str = Field(description="How many times that is; empty for none")
+    leaves: float | None  #: Where the nominal line leaves the window
+    stiff: float | None  #: Where the string carries as many times the load as is asked for
+    stiff_words: str  #: How many times that is; empty for none
     logarithmic: bool
     points: list[LoadPoint]
     meters: list[MeterLine]
     words: list[str]
 
 
-class PartLine(Answer):
+@view
+class PowerLine:
     ref: str
     worst: Figure | None
     allowed: Figure | None
     volts: Figure | None
     limiting: Figure | None
-    share: float | None = Field(description="Worst power over the rating in full")
+    share: float | None  #: Worst power over the rating in full
     used: float | None
     verdict: Verdict | None
-    would: str = Field(description="Smallest standard rating that would do")
+    would: str  #: Smallest standard rating that would do
 
 
-class CurvePoint(Answer):
+@view
+class CurvePoint:
     ambient_c: float
-    share: float = Field(description="Of the rating, that is left there")
+    share: float  #: Of the rating, that is left there
 
 
-class DeratingCurve(Answer):
+@view
+class DeratingCurve:
     """A rating over the ambient: full to one corner, zero from the other."""
 
     name: str
     points: list[CurvePoint]
 
 
-class PowerPicture(Answer):
+@view
+class PowerPicture:
     curves: list[DeratingCurve]
     ambient_c: float
-    allowed: float = Field(description="Share of the derated rating that may be used")
-    parts: list[PartLine]
+    allowed: float  #: Share of the derated rating that may be used
+    parts: list[PowerLine]
     words: list[str]
 
 
-class FaultLine(Answer):
+@view
+class FaultLine:
     words: str
     outputs: dict[str, Figure | None]
     hot: list[str]
-    above: list[str] = Field(description="Outputs above what is connected there stands")
+    above: list[str]  #: Outputs above what is connected there stands
     supply_shorted: bool
-    runs_away: bool = Field(description="Only the regulator's own supply limits the output")
+    runs_away: bool  #: Only the regulator's own supply limits the output
 
 
-class OpenedAnswer(Answer):
+@view
+class OpenedAnswer:
     scatters: list[ScatterPicture]
     corners: list[CornerLine]
     contributions: list[ContributionLine]
     lines: list[LinePicture]
-    load_words: list[str] = Field(description="What is said where there is no line")
-    power: PowerPicture | None = Field(description="null where nothing drives the choice")
+    load_words: list[str]  #: What is said where there is no line
+    power: PowerPicture | None  #: null where nothing drives the choice
     faults: list[FaultLine]
-    cautions: list[CautionAnswer]
+    cautions: list[Caution]
 
 
 def opened_answer(judged: Judged, distribution: Distribution) -> OpenedAnswer:
@@ -183,7 +193,7 @@ def opened_answer(judged: Judged, distribution: Distribution) -> OpenedAnswer:
         power=_power(judged),
         faults=[_fault(f, judged) for f in (*check.faults, *check.shorted)]
         + [_failed_resistance(*f) for f in found.failed_ohms],
-        cautions=[CautionAnswer.model_validate(c) for c in check.cautions],
+        cautions=list(check.cautions),
     )
 
 
@@ -370,10 +380,10 @@ def _power(judged: Judged) -> PowerPicture | None:
     )
 
 
-def _part(part: PartCheck, full_watts: float | None) -> PartLine:
+def _part(part: PartCheck, full_watts: float | None) -> PowerLine:
     suggested = part.suggested_watts
     would = write(suggested, WATT, 3, trim=True) if suggested else "none"
-    return PartLine(
+    return PowerLine(
         ref=part.ref,
         worst=figure(part.worst_watts, WATT, 3),
         allowed=figure(part.allowed_watts, WATT, 3, trim=True),
@@ -418,3 +428,22 @@ def _fault(fault: Fault, judged: Judged) -> FaultLine:
         runs_away=not fault.supply_shorted
         and any(fault.voltages[node] is None for node in names.values()),
     )
+
+
+@view
+class DrawnAnswer:
+    scatters: list[ScatterPicture]
+
+
+def drawn_answer(
+    judged: Judged, samples: int, distribution: Distribution, progress: Callable[[float, str], None]
+) -> DrawnAnswer:
+    """Draw many samples of a network, and return how they scatter."""
+    count = f"{samples:,}".replace(",", "\u202f")
+    found = scatters_of(
+        judged,
+        samples,
+        distribution,
+        lambda share: progress(0.9 * share, f"drawing {count} of them"),
+    )
+    return DrawnAnswer(scatters=[picture(mark, s) for mark, s in found])

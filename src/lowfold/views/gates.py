@@ -4,28 +4,24 @@ from __future__ import annotations
 
 from typing import Literal
 
-from pydantic import Field
-
-from lowfold.api.fields import Answer
-from lowfold.api.figures import Figure, figure, signed
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.needs.gate import Gate
 from lowfold.core.values.quantities import FRACTION, WATT, write
+from lowfold.views.figures import Figure, figure, signed
+from lowfold.views.view import view
 
 __all__ = ["MOST_USED", "GateAnswer", "gate_answer"]
-
 MOST_USED = 1e9  #: what is told where nothing is allowed: JSON knows no infinity
 
 
-class GateAnswer(Answer):
+@view
+class GateAnswer:
     name: Literal["value", "spread", "load", "power"]
     verdict: Verdict | None
     figure: Figure | None
     of: str
-    used: float | None = Field(
-        description="Share of the allowance used; may exceed 1 (1e9 where nothing is allowed)"
-    )
-    margin: str = Field(description="What is left of the allowance, or by how much it is exceeded")
+    used: float | None  #: Share of the allowance used; may exceed 1 (1e9 where nothing is allowed)
+    margin: str  #: What is left of the allowance, or by how much it is exceeded
     notes: list[str]
 
 

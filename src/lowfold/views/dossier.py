@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, Final
+from typing import TYPE_CHECKING, Any, Final, Literal
 
 if TYPE_CHECKING:  # the server's own process hands dossiers on, and computes nothing
     from lowfold.core.record.parts_list import PartsLine
 
 __all__ = [
+    "GROUND_BARS",
     "Caption",
     "Curve",
     "Dossier",
     "GateLine",
     "Histogram",
+    "Kept",
     "LoadPlot",
     "Measured",
     "Note",
@@ -22,6 +25,7 @@ __all__ = [
     "Sketch",
     "Strip",
     "Wears",
+    "What",
 ]
 
 
@@ -196,3 +200,18 @@ class Dossier:
     standing: str  #: how far it is measured
     record: tuple[Note, ...]
     revisions: tuple[Caption, ...]
+
+
+What = Literal["paper", "text", "parts", "drawing"]
+
+
+@dataclass(frozen=True, slots=True)
+class Kept:
+    """A design as the store has it, to be handed to a worker."""
+
+    fields: dict[str, Any]
+    revision: int
+    digest: str
+    record: Sequence[dict[str, Any]]  #: with `number` and `at`
+    photographs: dict[int, Photograph]  #: by their number in the record's `evidence`
+    revisions: Sequence[tuple[int, str, str]]  #: number, when, what changed

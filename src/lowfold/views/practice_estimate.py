@@ -1,4 +1,4 @@
-"""Drill 1 on the wire: an estimate asked for, judged, and how a practised hand gets there."""
+"""Drill 1 as it is seen: an estimate asked for, judged, and how a practised hand gets there."""
 
 from __future__ import annotations
 
@@ -6,22 +6,28 @@ import math
 from collections.abc import Mapping
 from typing import Any, Final
 
-from lowfold.api.practice_answer import Asked, PracticeAnswer, StepLine, only_answer
-from lowfold.api.practice_pictures import folded_picture, question_picture, values_of
 from lowfold.core.folding.fold import fold
 from lowfold.core.network.circuit import build_circuit
 from lowfold.core.network.notation import read_text
 from lowfold.core.practice.estimate import EstimateQuestion, way_of
 from lowfold.core.solving.solution import solve
 from lowfold.core.values.quantities import FRACTION, OHM, VOLT, read, write
+from lowfold.views.practice_pictures import folded_picture, question_picture, values_of
+from lowfold.views.practice_question import (
+    Asked,
+    PracticeAnswer,
+    PracticeQuestion,
+    Put,
+    StepLine,
+    only_answer,
+)
 
-__all__ = ["asked_fields", "in_words", "judged"]
-
+__all__ = ["UNIT_WORDS", "asked", "in_words", "judged"]
 UNIT_WORDS: Final = {"resistance": "Ω", "voltage": "V", "current": "A"}
 
 
-def asked_fields(question: EstimateQuestion) -> dict[str, Any]:
-    """Return what only this drill's questions have."""
+def asked(question: EstimateQuestion, put: Put) -> PracticeQuestion:
+    """Return a question as it is put."""
     supply = write(question.supply_volts, VOLT, 4, trim=True)
     words = {
         "resistance": "Estimate the resistance between the supply’s two ends",
@@ -30,17 +36,15 @@ def asked_fields(question: EstimateQuestion) -> dict[str, Any]:
     }[question.what]
     hot = [question.through] if question.through else []
     lit = [build_circuit(read_text(question.network)).names[question.at]] if question.at else []
-    return {
-        "words": words,
-        "picture": question_picture(
+    return put(
+        words=words,
+        picture=question_picture(
             question.network, question.supply_volts, "upright", hot=hot, nodes=lit
         ),
-        "asked": Asked(
-            what=question.what, at=question.at or None, through=question.through or None
-        ),
-        "unit": UNIT_WORDS[question.what],
-        "within": question.allowed,
-    }
+        asked=Asked(what=question.what, at=question.at or None, through=question.through or None),
+        unit=UNIT_WORDS[question.what],
+        within=question.allowed,
+    )
 
 
 def judged(question: EstimateQuestion, given: Mapping[str, Any]) -> PracticeAnswer:

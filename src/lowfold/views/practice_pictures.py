@@ -7,9 +7,6 @@ from typing import Final
 
 import numpy as np
 
-from lowfold.api.drawing_answer import DrawingAnswer
-from lowfold.api.drawings import bench_drawing, edges_drawing
-from lowfold.api.practice_answer import LeadPlace, Picture
 from lowfold.core.drawing.leads import nets_at
 from lowfold.core.drawing.rails import draw_rails
 from lowfold.core.drawing.schematic import Drawing, Metrics, draw, laid_down
@@ -20,8 +17,19 @@ from lowfold.core.network.notation import Netlist, read_text
 from lowfold.core.practice.as_written import as_written
 from lowfold.core.practice.series import Way
 from lowfold.core.values.quantities import OHM, VOLT, write
+from lowfold.views.drawings import bench_drawing, edges_drawing
+from lowfold.views.practice_question import LeadPlace, Picture
 
-__all__ = ["board_picture", "folded_picture", "question_picture", "values_of"]
+__all__ = [
+    "LYING",
+    "SLANTED",
+    "UPRIGHT",
+    "board_picture",
+    "folded_picture",
+    "question_picture",
+    "values_of",
+]
+
 
 UPRIGHT: Final = Metrics(112.0, 78.0, 40.0, 14.0, 62.0, lines=1)
 #: Laid down afterwards, so that what is high here is wide there.
@@ -81,7 +89,7 @@ def question_picture(
         shown["L1"] = write(load_ohms, OHM, 4, trim=True)
     return Picture(
         way=way,
-        drawing=DrawingAnswer.model_validate(found),
+        drawing=found,
         shown=shown,
         places={},
         supply=write(volts, VOLT, 4, trim=True),

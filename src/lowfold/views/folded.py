@@ -6,15 +6,10 @@ import math
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Literal
 
-from pydantic import Field
-
-from lowfold.api.drawing_answer import DrawingAnswer
-from lowfold.api.drawings import Writing, edges_drawing, fitting
-from lowfold.api.fields import Answer
-from lowfold.api.figures import Figure, figure
-from lowfold.api.heights import HeightsAnswer, heights_answer
+from lowfold.core.checking.cautions import Caution
+from lowfold.core.checking.verdict import Standing
 from lowfold.core.drawing.heights import heights
-from lowfold.core.drawing.schematic import draw
+from lowfold.core.drawing.schematic import Drawing, draw
 from lowfold.core.errors import TooLargeError
 from lowfold.core.folding.ballpark import Ballpark, ballpark
 from lowfold.core.folding.fold import Fold, Folding, fold, unfolded
@@ -22,7 +17,15 @@ from lowfold.core.folding.other_ways import divider_rule, node_equations
 from lowfold.core.folding.unfold import Carried, Unfolded, Unfolding, unfold
 from lowfold.core.folding.words import School, rule_of, same_of, worked
 from lowfold.core.needs.gate_words import sentence
-from lowfold.core.network.circuit import GROUND, SUPPLY, Branch, Circuit, junctions, load_names
+from lowfold.core.needs.tokens import TokenReading
+from lowfold.core.network.circuit import (
+    GROUND,
+    SUPPLY,
+    Branch,
+    Circuit,
+    junctions,
+    load_names,
+)
 from lowfold.core.network.notation import Netlist
 from lowfold.core.network.tree import Element
 from lowfold.core.solving.balance import Balance, balances
@@ -38,18 +41,43 @@ from lowfold.core.values.quantities import (
     readable_codes,
     write,
 )
+from lowfold.views.drawings import Writing, edges_drawing, fitting
+from lowfold.views.figures import Figure, figure
+from lowfold.views.gates import GateAnswer
+from lowfold.views.heights import HeightsAnswer, heights_answer
+from lowfold.views.view import view
+from lowfold.views.worn import WornAnswer
 
-__all__ = ["FoldAnswer", "fold_answer"]
+__all__ = [
+    "AGREE",
+    "MOST_EQUATIONS",
+    "MOST_STEPS",
+    "NOTHING",
+    "CarriedAnswer",
+    "CheckLine",
+    "EditAnswer",
+    "EquationsAnswer",
+    "FoldAnswer",
+    "FoldStep",
+    "NetworkSheetAnswer",
+    "RelationAnswer",
+    "SwitchAnswer",
+    "WayLine",
+    "fold_answer",
+]
 
-ROOM_WIDTH, ROOM_HEIGHT = 640.0, 470.0
+
 MOST_STEPS = 120  #: of a folding that are drawn; nobody follows more
 MOST_EQUATIONS = 32  #: junctions whose equations are written out
+
+
 #: Ways to one voltage agree within this, relative to the supply.
 AGREE = 1e-9
 NOTHING = 1e-13  #: of the supply: what a balanced bridge carries but for rounding
 
 
-class CarriedAnswer(Answer):
+@view
+class CarriedAnswer:
     """What one resistance carries, and the rule that gave it."""
 
     ref: str
@@ -58,34 +86,36 @@ class CarriedAnswer(Answer):
     current: Figure | None
     power: Figure | None
     rule: str
-    given: Literal["V", "I"] | None = Field(
-        None, description="What was known beside R and gave the other, on the way back"
-    )
+    #: What was known beside R and gave the other, on the way back
+    given: Literal["V", "I"] | None = None
 
 
-class FoldStep(Answer):
+@view
+class FoldStep:
     kind: Literal["series", "parallel", "star-delta"]
     members: list[str]
     results: list[str]
-    rule: str = Field(description="In symbols, in the school asked for")
-    worked: str = Field(description="With the numbers")
-    same: str = Field(description="What stays the same, and why these may be combined")
-    estimate: str = Field(description="What one would say in the head, and how far off it is")
+    rule: str  #: In symbols, in the school asked for
+    worked: str  #: With the numbers
+    same: str  #: What stays the same, and why these may be combined
+    estimate: str  #: What one would say in the head, and how far off it is
     remains: str
-    drawing: DrawingAnswer
-    parts: list[CarriedAnswer] = Field(description="What is left after the step, with its figures")
-    heights: HeightsAnswer | None = Field(description="The same by its potentials")
-    back: str = Field(description="What the members share on the way back")
+    drawing: Drawing
+    parts: list[CarriedAnswer]  #: What is left after the step, with its figures
+    heights: HeightsAnswer | None  #: The same by its potentials
+    back: str  #: What the members share on the way back
     unfolded: list[CarriedAnswer]
 
 
-class CheckLine(Answer):
+@view
+class CheckLine:
     name: str
     holds: bool
     residual: str
 
 
-class WayLine(Answer):
+@view
+class WayLine:
     """One junction's voltage by each way."""
 
     at: str
@@ -96,13 +126,15 @@ class WayLine(Answer):
     agree: bool
 
 
-class EquationsAnswer(Answer):
+@view
+class EquationsAnswer:
     names: list[str]
-    rows: list[list[str]] = Field(description="Conductances, a row a junction")
+    rows: list[list[str]]  #: Conductances, a row a junction
     entering: list[str]
 
 
-class FoldAnswer(Answer):
+@view
+class FoldAnswer:
     """A network folded and unfolded."""
 
     total: Figure | None
@@ -110,21 +142,19 @@ class FoldAnswer(Answer):
     gives: Figure | None
     terminal: Figure | None
     exact_ohm: float | None
-    drawing: DrawingAnswer
-    heights: HeightsAnswer | None = Field(description="The network by its potentials")
+    drawing: Drawing
+    heights: HeightsAnswer | None  #: The network by its potentials
     taps: dict[str, Figure]
     supply: str
-    low: str = Field(description="What the other end lies at; empty at 0 V")
+    low: str  #: What the other end lies at; empty at 0 V
     idle: list[str]
     steps: list[FoldStep]
-    whole: CarriedAnswer | None = Field(
-        description="The one resistance and what it carries, where unfolding begins"
-    )
+    whole: CarriedAnswer | None  #: The one resistance and what it carries, where unfolding begins
     table: list[CarriedAnswer]
     checks: list[CheckLine]
     ways: list[WayLine]
     equations: EquationsAnswer
-    note: str = Field(description="What folding cannot take into account")
+    note: str  #: What folding cannot take into account
 
 
 def fold_answer(
@@ -331,7 +361,7 @@ def _whole_drawing(
     load_taps: Sequence[str],
     solution: Solution,
     table: Sequence[CarriedAnswer],
-) -> DrawingAnswer:
+) -> Drawing:
     """Draw the network as it was written, switches and idle parts included, where it is a tree."""
     names = load_names(circuit, len(load_taps))
     two_ends, writing = circuit.low != GROUND, _writing(table, _titles(circuit).values())
@@ -447,3 +477,34 @@ def _ways(
             )
         )
     return found
+
+
+@view
+class SwitchAnswer:
+    ref: str
+    closed: bool
+
+
+@view
+class NetworkSheetAnswer:
+    tokens: dict[str, TokenReading]
+    folded: FoldAnswer | None
+    switches: list[SwitchAnswer]
+    #: The same network in other states, in words, as briefs to be set beside it
+    variants: dict[str, dict[str, str]]
+    gates: list[GateAnswer]  #: What is not stated is not judged
+    gates_trouble: str  #: Why the gates could not be worked out
+    cautions: list[Caution]
+    parts: list[WornAnswer]  #: What is to be seen on each part in the bin
+    standing: Standing
+
+
+@view
+class RelationAnswer:
+    kind: str  #: series, parallel or neither
+    reason: str
+
+
+@view
+class EditAnswer:
+    network: str

@@ -2,28 +2,28 @@
 
 from __future__ import annotations
 
-from pydantic import Field
-
-from lowfold.api.fields import Answer
-from lowfold.api.figures import Figure, must
 from lowfold.core.drawing.heights import Heights
 from lowfold.core.values.quantities import VOLT
+from lowfold.views.figures import Figure, must
+from lowfold.views.view import view
 
-__all__ = ["HeightsAnswer", "heights_answer"]
+__all__ = ["FallAnswer", "HeightsAnswer", "LevelAnswer", "heights_answer"]
 
 
-class LevelAnswer(Answer):
+@view
+class LevelAnswer:
     """A junction: a wire at its potential."""
 
     name: str
     volts: Figure
-    height: float = Field(description="From 0 at the lowest potential to 1 at the highest")
-    start: float = Field(description="In columns")
+    height: float  #: From 0 at the lowest potential to 1 at the highest
+    start: float  #: In columns
     stop: float
-    label: float = Field(description="Height at which its name stands")
+    label: float  #: Height at which its name stands
 
 
-class FallAnswer(Answer):
+@view
+class FallAnswer:
     """A part: what falls across it."""
 
     ref: str
@@ -31,11 +31,12 @@ class FallAnswer(Answer):
     upper: float
     lower: float
     volts: Figure
-    shared: list[str] = Field(description="Others between the same two junctions")
+    shared: list[str]  #: Others between the same two junctions
 
 
-class HeightsAnswer(Answer):
-    levels: list[LevelAnswer] = Field(description="Highest first")
+@view
+class HeightsAnswer:
+    levels: list[LevelAnswer]  #: Highest first
     falls: list[FallAnswer]
     columns: int
 

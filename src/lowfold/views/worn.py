@@ -4,26 +4,25 @@ from __future__ import annotations
 
 from typing import Literal
 
-from pydantic import Field
-
-from lowfold.api.fields import Answer
 from lowfold.core.marks.worn import worn
 from lowfold.core.needs.choice import Judged
 from lowfold.core.values.quantities import OHM, write
 from lowfold.core.workbench.fetched import fetched_parts
+from lowfold.views.view import view
 
 __all__ = ["WornAnswer", "worn_parts"]
 
 
-class WornAnswer(Answer):
+@view
+class WornAnswer:
     """What is to be seen on a part in the bin."""
 
     ref: str
-    shown: str = Field(description="Its value, as written")
+    shown: str  #: Its value, as written
     look: Literal["bands", "chip", "printed"]
     bands: list[str]
     code: str
-    why: str = Field(description="Why nothing is marked")
+    why: str  #: Why nothing is marked
 
 
 def worn_parts(judged: Judged) -> list[WornAnswer]:

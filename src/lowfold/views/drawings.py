@@ -11,7 +11,6 @@ from typing import Final
 from cachetools import LRUCache, cached
 from cachetools.keys import hashkey
 
-from lowfold.api.drawing_answer import DrawingAnswer
 from lowfold.core.drawing.diamond import diamond
 from lowfold.core.drawing.leads import lead_places
 from lowfold.core.drawing.rails import draw_rails
@@ -24,7 +23,11 @@ from lowfold.core.solving.solution import solve
 
 __all__ = [
     "DENSE",
+    "FOLD_ROOM",
     "FULL",
+    "MOST_WRITTEN",
+    "SHEET_ROOM",
+    "SMALL",
     "TINY",
     "Writing",
     "bench_drawing",
@@ -34,16 +37,21 @@ __all__ = [
     "small_drawing",
 ]
 
+
 #: Sizes in CSS pixels: beside a part stand two lines of writing; in a row of choices, none.
 FULL = Metrics(part_width=142.0, part_height=96.0, symbol=44.0, lead=14.0, terminal=66.0)
 #: The same for a network that would outgrow its place: shorter, and the writing stacked.
 DENSE = Metrics(
     part_width=88.0, part_height=72.0, symbol=36.0, lead=12.0, terminal=86.0, stacked=True
 )
+
+
 #: For many parts: names and values alone.
 TINY = Metrics(
     part_width=84.0, part_height=34.0, symbol=22.0, lead=8.0, terminal=80.0, lines=1, stacked=True
 )
+
+
 #: What the page has room for at full size.
 MOST_WRITTEN = 16  #: parts that there is room to write more than a name and a value beside
 #: From a part's middle to its writing and behind it, and a character of that.
@@ -54,12 +62,12 @@ SMALL = Metrics(part_width=15.0, part_height=19.0, symbol=11.0, lead=3.0, termin
 
 def full_drawing(
     network: Element, loads: list[tuple[str, str]], *, driven: bool, two_ends: bool = False
-) -> DrawingAnswer:
+) -> Drawing:
     """Draw a network with room for its figures; denser where it would outgrow its place."""
     drawing = draw(network, FULL, loads, driven=driven, two_ends=two_ends)
     if drawing.width > ROOM_WIDTH or drawing.height > ROOM_HEIGHT:
         drawing = draw(network, DENSE, loads, driven=driven, two_ends=two_ends)
-    return DrawingAnswer.model_validate(drawing)
+    return drawing
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,16 +97,14 @@ SHEET_ROOM: Final = ((380.0, 250.0), (380.0, 250.0))
 FOLD_ROOM: Final = ((520.0, 400.0), (600.0, 460.0))
 
 
-def fitting(
-    draw_with: Callable[[Metrics], Drawing], writing: Writing | None = None
-) -> DrawingAnswer:
+def fitting(draw_with: Callable[[Metrics], Drawing], writing: Writing | None = None) -> Drawing:
     """Draw with as much writing as there is room for."""
     rooms = (*(FOLD_ROOM if writing else SHEET_ROOM), (math.inf, math.inf))
     for metrics, (wide, tall) in zip((writing or Writing()).sizes(), rooms, strict=True):
         drawn = draw_with(metrics)
         if drawn.width <= wide and drawn.height <= tall:
             break
-    return DrawingAnswer.model_validate(drawn)
+    return drawn
 
 
 def edges_drawing(
@@ -109,7 +115,7 @@ def edges_drawing(
     low: int = GROUND,
     two_ends: bool = False,
     writing: Writing | None = None,
-) -> DrawingAnswer:
+) -> Drawing:
     """Draw resistances between junctions: as a tree, as a bridge, or else between rails."""
     element = series_parallel(edges, titles) if low == GROUND else None
 
@@ -129,7 +135,7 @@ def bench_drawing(
     closed: Collection[str],
     *,
     driven: bool,
-) -> tuple[DrawingAnswer, dict[str, tuple[float, float]]]:
+) -> tuple[Drawing, dict[str, tuple[float, float]]]:
     """Draw a network as it is built, and tell by junction where the leads go."""
     two_ends = driven and circuit.low != GROUND
 
@@ -151,7 +157,7 @@ def bench_drawing(
         found = drawn(TINY)
     names = {node: name for name, node in junctions(circuit).items()}
     places = lead_places(circuit, found, closed)
-    return DrawingAnswer.model_validate(found), {names[n]: at for n, at in places.items()}
+    return found, {names[n]: at for n, at in places.items()}
 
 
 def _shape(network: Element) -> tuple[object, ...]:
@@ -160,6 +166,6 @@ def _shape(network: Element) -> tuple[object, ...]:
 
 
 @cached(LRUCache(512), key=_shape)
-def small_drawing(network: Element) -> DrawingAnswer:
+def small_drawing(network: Element) -> Drawing:
     """Draw a network as it stands in a list, without writing."""
-    return DrawingAnswer.model_validate(draw(network, SMALL))
+    return draw(network, SMALL)

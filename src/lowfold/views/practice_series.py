@@ -1,28 +1,35 @@
-"""Drill 2 on the wire: how two parts stand to each other, and why."""
+"""Drill 2 as it is seen: how two parts stand to each other, and why."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
 from typing import Any
 
-from lowfold.api.practice_answer import Picture, PracticeAnswer, StepLine, only_answer
-from lowfold.api.practice_pictures import question_picture
-from lowfold.core.practice.series import LOAD_OHMS, WAYS, SeriesQuestion, reasons
+from lowfold.core.practice.series import LOAD_OHMS, WAYS, SeriesQuestion, Way, reasons
+from lowfold.views.practice_pictures import question_picture
+from lowfold.views.practice_question import (
+    Picture,
+    PracticeAnswer,
+    PracticeQuestion,
+    Put,
+    StepLine,
+    only_answer,
+)
 
-__all__ = ["asked_fields", "in_words", "judged"]
+__all__ = ["asked", "in_words", "judged"]
 
 
-def asked_fields(question: SeriesQuestion) -> dict[str, Any]:
-    """Return what only this drill's questions have."""
+def asked(question: SeriesQuestion, put: Put) -> PracticeQuestion:
+    """Return a question as it is put."""
     one, two = question.refs
-    return {
-        "words": f"How do {one} and {two} stand to each other?",
-        "picture": _picture(question, question.way, answered=False),
-        "refs": list(question.refs),
-    }
+    return put(
+        words=f"How do {one} and {two} stand to each other?",
+        picture=_picture(question, question.way, answered=False),
+        refs=list(question.refs),
+    )
 
 
-def _picture(question: SeriesQuestion, way: Any, *, answered: bool) -> Picture:
+def _picture(question: SeriesQuestion, way: Way, *, answered: bool) -> Picture:
     told = question.relation
     return question_picture(
         question.network,

@@ -4,23 +4,22 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from pydantic import Field
-
-from lowfold.api.drawing_answer import DrawingAnswer
-from lowfold.api.drawings import small_drawing
-from lowfold.api.fields import Answer
-from lowfold.api.figures import Figure, figure, must
 from lowfold.core.checking.verdict import Verdict
+from lowfold.core.drawing.schematic import Drawing
 from lowfold.core.needs.choice import Choice
 from lowfold.core.network.tree import Element, resistance, write_network
 from lowfold.core.values.preferred import SERIES
 from lowfold.core.values.quantities import AMPERE, OHM, VOLT, Kind, write_percent
 from lowfold.core.workbench.standing import governing_words
+from lowfold.views.drawings import small_drawing
+from lowfold.views.figures import Figure, figure, must
+from lowfold.views.view import view
 
-__all__ = ["ChoiceRow", "choice_row"]
+__all__ = ["ChoiceRow", "MarkAnswer", "choice_row"]
 
 
-class MarkAnswer(Answer):
+@view
+class MarkAnswer:
     """One figure of a choice on the shared scale, as deviations from its target."""
 
     name: str
@@ -29,30 +28,30 @@ class MarkAnswer(Answer):
     highest: float
 
 
-class ChoiceRow(Answer):
+@view
+class ChoiceRow:
     notation: str
-    lines: list[str] = Field(description="Values as read in the list, one leg a line")
-    output: Figure = Field(description="Of the figure that is furthest off")
-    off: Figure = Field(description="Nominal error of that figure")
+    lines: list[str]  #: Values as read in the list, one leg a line
+    output: Figure  #: Of the figure that is furthest off
+    off: Figure  #: Nominal error of that figure
     marks: list[MarkAnswer]
     draws: Figure | None
     source: Figure | None
-    parts: int = Field(description="How many parts")
-    distinct: int = Field(description="How many different values")
-    series: str = Field(description="Most widely stocked series that has every value")
-    stocked: int = Field(description="How widely: 0 for the most widely stocked series")
-    spread: float = Field(description="Largest deviation at the worst corner")
+    parts: int  #: How many parts
+    distinct: int  #: How many different values
+    series: str  #: Most widely stocked series that has every value
+    stocked: int  #: How widely: 0 for the most widely stocked series
+    spread: float  #: Largest deviation at the worst corner
     amps: float | None
     verdict: Verdict | None
-    words: str = Field(description="Which gate uses most of its allowance")
-    small: DrawingAnswer
+    words: str  #: Which gate uses most of its allowance
+    small: Drawing
     pinned: bool
-    listed: bool = Field(description="False for one that is not among the best")
-    decades: list[str] = Field(
-        description="The same ratio of values in other decades, rising; the row stands for them"
-    )
-    before: str | None = Field(description="Of these, the next lower one")
-    after: str | None = Field(description="And the next higher one")
+    listed: bool  #: False for one that is not among the best
+    #: The same ratio of values in other decades, rising; the row stands for them
+    decades: list[str]
+    before: str | None  #: Of these, the next lower one
+    after: str | None  #: And the next higher one
 
 
 def choice_row(

@@ -1,28 +1,17 @@
-"""Drill 3 on the wire: a board with a hidden fault, measured, named, and the ways to it."""
+"""Drill 3 as it is seen: a board with a hidden fault, measured, named, and the ways to it."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from typing import Any, Final
 
-from lowfold.api.practice_answer import (
-    BitsLine,
-    KindOffered,
-    MeasuredAnswer,
-    PointOffered,
-    PracticeAnswer,
-    RangeOffered,
-    StepLine,
-    Truth,
-    only_answer,
-)
-from lowfold.api.practice_pictures import board_picture
 from lowfold.core.bench.ahead import probe_of
 from lowfold.core.bench.arguing import figure_at
 from lowfold.core.bench.diagnosis import Observed
 from lowfold.core.bench.models import Measured
 from lowfold.core.bench.next_point import effort_of
-from lowfold.core.bench.points import THE_SUPPLY, Point, name_of, point_named, words_of
+from lowfold.core.bench.points import Point, point_named, words_of
 from lowfold.core.bench.priors import KIND_WORDS
 from lowfold.core.network.circuit import Circuit
 from lowfold.core.practice.hidden_fault import (
@@ -40,33 +29,48 @@ from lowfold.core.practice.meter_in_hand import NEW_FUSE_EFFORT, jacks_of, look,
 from lowfold.core.practice.naming import NODES, PARTS, named, same_fault
 from lowfold.core.practice.ways import Reached, short_way, way_taken
 from lowfold.core.values.quantities import FRACTION, VOLT, write
+from lowfold.views.points import named_point
+from lowfold.views.practice_pictures import board_picture
+from lowfold.views.practice_question import (
+    BitsLine,
+    KindOffered,
+    MeasuredAnswer,
+    Measuring,
+    PointOffered,
+    PracticeAnswer,
+    PracticeQuestion,
+    Put,
+    RangeOffered,
+    StepLine,
+    Truth,
+    only_answer,
+)
 
-__all__ = ["asked_fields", "in_words", "judged", "measured"]
-
+__all__ = ["all_measured", "asked", "in_words", "judged", "measured"]
 _NAMES: Final = ("at", "against", "across", "through", "part")
 
 
-def asked_fields(question: FaultQuestion) -> dict[str, Any]:
-    """Return what only this drill's questions have."""
+def asked(question: FaultQuestion, put: Put) -> PracticeQuestion:
+    """Return a question as it is put."""
     box = box_of(question)
     supply = write(question.supply_volts, VOLT, 4, trim=True)
     parts = write(TOLERANCE, FRACTION, 2, trim=True)
-    return {
-        "words": f"One thing is wrong on this board: find it with few readings. Parts within "
+    return put(
+        words=f"One thing is wrong on this board: find it with few readings. Parts within "
         f"{parts}; the supply should be {supply}",
-        "picture": board_picture(
+        picture=board_picture(
             question.network, question.supply_volts, question.load_at, question.load_ohms
         ),
-        "tolerance": TOLERANCE,
-        "meter": METER.name,
-        "points": [_offered(box.circuit, one.probe.point) for one in points_of(box)],
-        "ranges": {kind: _ranges(measured) for kind, measured in _MEASURED.items()},
-        "jacks": list(jacks_of(METER)),
-        "kinds": [
+        tolerance=TOLERANCE,
+        meter=METER.name,
+        points=[_offered(box.circuit, one.probe.point) for one in points_of(box)],
+        ranges={kind: _ranges(measured) for kind, measured in _MEASURED.items()},
+        jacks=list(jacks_of(METER)),
+        kinds=[
             KindOffered(kind=kind, words=KIND_WORDS[kind], takes=_takes(kind))
             for kind in KINDS[question.level]
         ],
-    }
+    )
 
 
 _MEASURED: Final[dict[str, Measured]] = {
@@ -89,24 +93,13 @@ def _takes(kind: NamedKind) -> Any:
     return "nothing"
 
 
-def _told(circuit: Circuit, point: Point) -> dict[str, Any]:
-    """Return a point as a request has it, and in words."""
-    words = words_of(circuit, point)
-    if point.supply:
-        return {"kind": "current", "through": THE_SUPPLY, "words": words}
-    if point.part is not None:
-        key = "through" if point.kind == "current" else "part"
-        return {"kind": point.kind, key: circuit.branches[point.part].ref, "words": words}
-    at, against = name_of(circuit, point.at), name_of(circuit, point.against)
-    return {"kind": point.kind, "at": at, "against": against, "words": words}
-
-
 def _offered(circuit: Circuit, point: Point) -> PointOffered:
-    return PointOffered(**_told(circuit, point), effort=effort_of(point))
+    words = words_of(circuit, point)
+    return PointOffered(**named_point(circuit, point), words=words, effort=effort_of(point))
 
 
 def measured(
-    question: FaultQuestion, before: Sequence[Mapping[str, Any]], ask: Mapping[str, Any]
+    question: FaultQuestion, before: Sequence[MeasuredAnswer], ask: Measuring
 ) -> MeasuredAnswer:
     """Return what the meter shows of a hidden board.
 
@@ -114,9 +107,9 @@ def measured(
     ----------
     question : FaultQuestion
         Whose board it is.
-    before : sequence of mapping
+    before : sequence of MeasuredAnswer
         What was measured before, oldest first.
-    ask : mapping
+    ask : Measuring
         A point, and how the meter is set.
 
     Raises
@@ -125,16 +118,17 @@ def measured(
         For a point, a range or a jack that is not there.
     """
     board, circuit = board_of(question), box_of(question).circuit
-    point = point_named(circuit, ask["kind"], **{n: ask.get(n) for n in _NAMES})
-    blown = set() if ask.get("new_fuse") or not before else set(before[-1]["blown"])
-    found = look(board, point, ask.get("range_full"), ask.get("jack"), blown)
+    point = point_named(circuit, **ask.point)
+    blown = set() if ask.new_fuse or not before else set(before[-1].blown)
+    found = look(board, point, ask.range_full, ask.jack, blown)
     if found.blew:
         blown.add(found.jack)
-    effort = effort_of(point) + (NEW_FUSE_EFFORT if ask.get("new_fuse") else 0.0)
+    effort = effort_of(point) + (NEW_FUSE_EFFORT if ask.new_fuse else 0.0)
     where = words_of(circuit, point)
     words = f"{where}: {found.shows}" + (f": {found.words}" if found.words else "")
     return MeasuredAnswer(
-        **{**_told(circuit, point), "words": words},
+        **named_point(circuit, point),
+        words=words,
         where=where,
         value=found.value,
         shows=found.shows,
@@ -149,8 +143,19 @@ def measured(
     )
 
 
+def all_measured(question: FaultQuestion) -> list[MeasuredAnswer]:
+    """Return what a meter shows at every point with the power on."""
+    circuit = box_of(question).circuit
+    electric = [one.probe.point for one in points_of(box_of(question))]
+    return [
+        measured(question, [], Measuring(point=named_point(circuit, point)))
+        for point in electric
+        if point.kind != "resistance"
+    ]
+
+
 def judged(
-    question: FaultQuestion, given: Mapping[str, Any], readings: Sequence[Mapping[str, Any]]
+    question: FaultQuestion, given: Mapping[str, Any], readings: Sequence[MeasuredAnswer]
 ) -> PracticeAnswer:
     """Return whether a fault is the hidden one, with the way taken and a short way."""
     kind = only_answer(given, "kind", "a kind of fault, and the parts or junctions it is at")
@@ -164,10 +169,10 @@ def judged(
     note = ""
     if right and not exactly:
         note = "No reading of volts or amperes tells what you named from what it is. "
-    told = [(p, o) for p, o in (_observed(circuit, r) for r in readings if r["tells"])]
+    told = [(p, o) for p, o in (_observed(circuit, r) for r in readings if r.tells)]
     taken = _with_the_useless(circuit, readings, way_taken(question, told))
     short = [_line(circuit, r, b) for r, b in _pairs(short_way(question))]
-    spent = sum(r["effort"] for r in readings)
+    spent = sum(r.effort for r in readings)
     best = short[-1].effort
     steps = [
         StepLine(words=f"{s.words}: {s.shows}. Likeliest then: {s.likeliest}")
@@ -186,10 +191,11 @@ def judged(
     )
 
 
-def _observed(circuit: Circuit, reading: Mapping[str, Any]) -> tuple[Point, Observed]:
-    point = point_named(circuit, reading["kind"], **{n: reading.get(n) for n in _NAMES})
-    probe = probe_of(point, METER, reading["range_full"])
-    value = reading["value"]
+def _observed(circuit: Circuit, reading: MeasuredAnswer) -> tuple[Point, Observed]:
+    names = {n: getattr(reading, n) for n in _NAMES}
+    point = point_named(circuit, reading.kind, **names)
+    probe = probe_of(point, METER, reading.range_full)
+    value = reading.value
     limit = probe.range.limit(value or 0.0, of_full=METER.of_full) if probe.range else 0.0
     return point, Observed(probe, value, limit)
 
@@ -217,21 +223,20 @@ def _line(circuit: Circuit, reached: Reached, bits: float | None) -> BitsLine:
 
 
 def _with_the_useless(
-    circuit: Circuit, readings: Sequence[Mapping[str, Any]], way: Sequence[Reached]
+    circuit: Circuit, readings: Sequence[MeasuredAnswer], way: Sequence[Reached]
 ) -> list[BitsLine]:
     """Return the way taken, with the readings that a wrongly set meter gave, which told nothing."""
     known = iter(_pairs(way))
     found = [_line(circuit, *next(known))]
     effort = 0.0
     for reading in readings:
-        effort += reading["effort"]
-        if reading["tells"]:
+        effort += reading.effort
+        if reading.tells:
             line = _line(circuit, *next(known))
         else:
-            words = f"{reading['where']}: {reading['told']}"
-            line = found[-1].model_copy(update={"words": words, "told_bits": 0.0})
-        update = {"effort": effort, "shows": reading["shows"]}
-        found.append(line.model_copy(update=update))
+            words = f"{reading.where}: {reading.told}"
+            line = replace(found[-1], words=words, told_bits=0.0)
+        found.append(replace(line, effort=effort, shows=reading.shows))
     return found
 
 

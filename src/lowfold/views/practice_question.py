@@ -1,175 +1,216 @@
-"""Questions and explanations of practice on the wire."""
+"""Questions and explanations of practice, as they are seen."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
+from dataclasses import field
 from typing import Any, Literal
 
-from pydantic import Field
-
-from lowfold.api.drawing_answer import DrawingAnswer
-from lowfold.api.fields import Answer
-from lowfold.api.points import PointTold
+from lowfold.core.drawing.schematic import Drawing
 from lowfold.core.errors import DomainError
 from lowfold.core.practice.levels import Drill
+from lowfold.views.points import Named, PointTold
+from lowfold.views.view import view
 
 __all__ = [
     "AnsweredQuestion",
     "Asked",
     "BitsLine",
+    "ClassLine",
     "HungLoad",
     "KindOffered",
     "LeadPlace",
     "MeasuredAnswer",
+    "Measuring",
     "Picture",
     "PointOffered",
     "PracticeAnswer",
     "PracticeQuestion",
+    "Put",
     "RangeOffered",
+    "Relation",
     "StepLine",
     "Truth",
     "only_answer",
 ]
 
+
 Relation = Literal["series", "parallel", "neither"]
 
 
-class LeadPlace(Answer):
+@view
+class LeadPlace:
     x: float
     y: float
 
 
-class Picture(Answer):
+@view
+class Picture:
     """A drawing with what is written on it, and what of it is lit."""
 
     way: Literal["upright", "lying", "slanted"]
-    drawing: DrawingAnswer
-    shown: dict[str, str] = Field(description="By part: its value as written")
-    places: dict[str, LeadPlace] = Field(description="By junction: where a lead goes")
+    drawing: Drawing
+    shown: dict[str, str]  #: By part: its value as written
+    places: dict[str, LeadPlace]  #: By junction: where a lead goes
     supply: str
-    closed: list[str] = Field(description="Switches that conduct")
-    hot: list[str] = Field(description="Parts that it is about")
-    beside: list[str] = Field(description="Parts that leave there")
-    nets: list[int] = Field(description="Of the wires, the junctions that it is about")
+    closed: list[str]  #: Switches that conduct
+    hot: list[str]  #: Parts that it is about
+    beside: list[str]  #: Parts that leave there
+    nets: list[int]  #: Of the wires, the junctions that it is about
 
 
-class Asked(Answer):
+@view
+class Asked:
     what: Literal["voltage", "current", "resistance"]
     at: str | None = None
     through: str | None = None
 
 
-class HungLoad(Answer):
+@view
+class HungLoad:
     at: str
     ohm: float
 
 
+@view
 class PointOffered(PointTold):
-    effort: float = Field(description="A voltage being 1")
+    effort: float  #: A voltage being 1
 
 
-class RangeOffered(Answer):
+@view
+class RangeOffered:
     full: float
     shown: str
     jack: str
 
 
-class KindOffered(Answer):
+@view
+class KindOffered:
     kind: str
     words: str
     takes: Literal["part", "two parts", "junction", "two junctions", "nothing"]
 
 
+@view
 class MeasuredAnswer(PointTold):
     """What the meter shows, set as it was."""
 
-    value: float | None = Field(description="As displayed; null over range")
+    value: float | None  #: As displayed; null over range
     shows: str
     overload: bool
-    fuse_blown: bool = Field(description="Of the jack that the lead is in")
-    tells: bool = Field(description="Whether the reading is of the point at all")
+    fuse_blown: bool  #: Of the jack that the lead is in
+    tells: bool  #: Whether the reading is of the point at all
     range_full: float
     jack: str
-    effort: float = Field(description="Of this reading, a new fuse included")
-    blown: list[str] = Field(description="Jacks whose fuse is blown from here on")
-    where: str = Field(description="The point in words")
-    told: str = Field(description="What was set wrongly, or went wrong; empty where nothing did")
+    effort: float  #: Of this reading, a new fuse included
+    blown: list[str]  #: Jacks whose fuse is blown from here on
+    where: str  #: The point in words
+    told: str  #: What was set wrongly, or went wrong; empty where nothing did
 
 
-class PracticeQuestion(Answer):
+@view
+class PracticeQuestion:
     """A question as it is put; what is hidden is not in it."""
 
     id: int
     drill: Drill
     level: int
     seed: int
-    title: str = Field(description="What it goes by: level and number")
+    title: str  #: What it goes by: level and number
     words: str
-    again: str = Field(description="Why it comes again; empty for a new one")
+    again: str  #: Why it comes again; empty for a new one
     network: str
-    own: bool = Field(description="One's own network")
+    own: bool  #: One's own network
     supply_v: float
     loads: list[HungLoad]
     switches: dict[str, Literal["open", "closed"]]
     picture: Picture
     asked: Asked | None = None
-    unit: str | None = Field(None, description="That an estimate is in")
-    within: float | None = Field(None, description="How far off an estimate may be, a fraction")
+    unit: str | None = None  #: That an estimate is in
+    within: float | None = None  #: How far off an estimate may be, a fraction
     refs: list[str] | None = None
     tolerance: float | None = None
     meter: str | None = None
     points: list[PointOffered] | None = None
-    ranges: dict[str, list[RangeOffered]] | None = Field(None, description="By what is measured")
+    ranges: dict[str, list[RangeOffered]] | None = None  #: By what is measured
     jacks: list[str] | None = None
     kinds: list[KindOffered] | None = None
 
 
-class StepLine(Answer):
+#: Makes a question as it is put, of what every question has and what its drill adds.
+Put = Callable[..., PracticeQuestion]
+
+
+@view
+class Measuring:
+    """Where a hidden board is measured, and how the meter is set."""
+
+    point: Named
+    range_full: float | None = None
+    jack: str | None = None
+    new_fuse: bool = False
+
+
+@view
+class StepLine:
     words: str
     picture: Picture | None = None
 
 
-class Truth(Answer):
+@view
+class Truth:
     kind: str
     refs: list[str]
     words: str
 
 
-class BitsLine(Answer):
+@view
+class BitsLine:
     """A reading on the way to the fault, and what it told."""
 
     words: str
     shows: str
-    told_bits: float | None = Field(description="null for the start")
+    told_bits: float | None  #: null for the start
     bits_left: float
-    truth: float = Field(description="Probability of the fault that it is, those alike counted")
+    truth: float  #: Probability of the fault that it is, those alike counted
     likeliest: str
-    effort: float = Field(description="Of all so far")
+    effort: float  #: Of all so far
 
 
-class PracticeAnswer(Answer):
+@view
+class PracticeAnswer:
     """Whether an answer is right, and why."""
 
     right: bool
-    exact: float | None = Field(None, description="Of an estimate, in the base unit")
-    off: float | None = Field(None, description="How far off an estimate is, a signed fraction")
+    exact: float | None = None  #: Of an estimate, in the base unit
+    off: float | None = None  #: How far off an estimate is, a signed fraction
     words: str
     steps: list[StepLine]
     relation: Relation | None = None
-    pictures: list[Picture] = []
+    pictures: list[Picture] = field(default_factory=list)
     truth: Truth | None = None
     taken: list[BitsLine] | None = None
     short: list[BitsLine] | None = None
     note: str = ""
 
 
-class AnsweredQuestion(Answer):
+@view
+class AnsweredQuestion:
     """A question, what was measured of it, and its explanation if it was answered."""
 
     question: PracticeQuestion
     readings: list[MeasuredAnswer]
     given: dict[str, str | float | list[str]] | None
     answer: PracticeAnswer | None
+
+
+@view
+class ClassLine:
+    """A question with its answer, to be printed."""
+
+    question: PracticeQuestion
+    readings: list[MeasuredAnswer]  #: Of a fault: what a meter shows, printed
+    words: str  #: The answer
 
 
 def only_answer(given: Mapping[str, Any], wanted: str, like: str) -> Any:
