@@ -1,5 +1,6 @@
 """A server of its own for every test that needs one."""
 
+import contextlib
 import os
 import shutil
 import signal
@@ -93,14 +94,13 @@ class Server:
             [sys.executable, "-m", "lowfold", "serve", *self.arguments],
             env={**os.environ, "LOWFOLD_PORT": str(self.port), "LOWFOLD_DATA": str(self.data)},
         )
-        for _ in range(150):
-            try:
-                httpx2.get(f"{self.url}/api/health", timeout=1).raise_for_status()
-            except httpx2.HTTPError:
-                assert self.process.poll() is None, "the server stopped while starting"
-                time.sleep(0.1)
-            else:
+        for _ in range(300):
+            with contextlib.suppress(OSError):
+                socket.create_connection(("127.0.0.1", self.port)).close()
+                httpx2.get(f"{self.url}/api/health", timeout=15).raise_for_status()
                 return
+            assert self.process.poll() is None, "the server stopped while starting"
+            time.sleep(0.05)
         pytest.fail("the server did not answer within 15 s")
 
     def stop(self, how: int = signal.SIGTERM) -> None:

@@ -1,12 +1,10 @@
 <script lang="ts">
   import Router from "svelte-spa-router";
+  import type { AsyncSvelteComponent } from "svelte-spa-router";
   import { wrap } from "svelte-spa-router/wrap";
+  import { onMount } from "svelte";
 
   import Breath from "./breath/Breath.svelte";
-  import BenchPage from "./bench/BenchPage.svelte";
-  import DesignPage from "./designs/DesignPage.svelte";
-  import DraftPage from "./designs/DraftPage.svelte";
-  import FoldedPage from "./designs/FoldedPage.svelte";
   import DesignsView from "./designs/DesignsView.svelte";
   import Header from "./shell/Header.svelte";
   import { status } from "./shell/status.svelte";
@@ -16,6 +14,14 @@
 
   /** What waits from before is sent before anything is read. */
   const sent = outbox.begin();
+  const later = (asyncComponent: () => Promise<object>) =>
+    wrap({ asyncComponent: asyncComponent as AsyncSvelteComponent });
+  const designPage = () => import("./designs/DesignPage.svelte");
+  /** The view that is opened next, most often: it is there before it is asked for. */
+  onMount(() => {
+    const timer = setTimeout(() => void designPage(), 300);
+    return () => clearTimeout(timer);
+  });
   let keys = $state<ReturnType<typeof Keys>>();
   let breath = $state<ReturnType<typeof Breath>>();
 
@@ -45,27 +51,21 @@
       <Router
         routes={{
           "/": DesignsView,
-          "/new/folded": FoldedPage,
-          "/new/:kind": DraftPage,
-          "/designs/:id": DesignPage,
-          "/designs/:id/fold": FoldedPage,
-          "/designs/:id/bench": BenchPage,
-          "/designs/:id/record": wrap({
-            asyncComponent: () => import("./record/RecordPage.svelte"),
-          }),
-          "/help": wrap({ asyncComponent: () => import("./help/HelpView.svelte") }),
-          "/drawer": wrap({ asyncComponent: () => import("./drawer/DrawerView.svelte") }),
-          "/drawer/families": wrap({
-            asyncComponent: () => import("./drawer/FamiliesView.svelte"),
-          }),
-          "/drawer/meters": wrap({ asyncComponent: () => import("./drawer/MetersView.svelte") }),
-          "/practice/sheet/:drill/:level/:seed": wrap({
-            asyncComponent: () => import("./practice/PrintedSheet.svelte"),
-          }),
-          "/practice/:drill?/:id?": wrap({
-            asyncComponent: () => import("./practice/PracticeView.svelte"),
-          }),
-          "/reference": wrap({ asyncComponent: () => import("./reference/ReferenceView.svelte") }),
+          "/new/folded": later(() => import("./designs/FoldedPage.svelte")),
+          "/new/:kind": later(() => import("./designs/DraftPage.svelte")),
+          "/designs/:id": later(designPage),
+          "/designs/:id/fold": later(() => import("./designs/FoldedPage.svelte")),
+          "/designs/:id/bench": later(() => import("./bench/BenchPage.svelte")),
+          "/designs/:id/record": later(() => import("./record/RecordPage.svelte")),
+          "/help": later(() => import("./help/HelpView.svelte")),
+          "/drawer": later(() => import("./drawer/DrawerView.svelte")),
+          "/drawer/families": later(() => import("./drawer/FamiliesView.svelte")),
+          "/drawer/meters": later(() => import("./drawer/MetersView.svelte")),
+          "/practice/sheet/:drill/:level/:seed": later(
+            () => import("./practice/PrintedSheet.svelte"),
+          ),
+          "/practice/:drill?/:id?": later(() => import("./practice/PracticeView.svelte")),
+          "/reference": later(() => import("./reference/ReferenceView.svelte")),
           "*": NotFound,
         }}
       />

@@ -21,7 +21,8 @@ from lowfold.core.bench.points import (
 from lowfold.core.errors import LowfoldError
 from lowfold.core.tolerance.box import Box
 from lowfold.views.expected import ExpectAnswer, point_answer
-from lowfold.views.points import Named, named_point
+from lowfold.views.point import Named
+from lowfold.views.points import named_point
 
 __all__ = ["BuiltAsk", "box_of", "router"]
 

@@ -7,7 +7,7 @@ from typing import Annotated, Literal, Self, cast
 from pydantic import Field, model_validator
 
 from lowfold.api.fields import Ask
-from lowfold.views.points import Named
+from lowfold.views.point import Named
 
 __all__ = ["PointAsk"]
 

@@ -16,7 +16,7 @@ from lowfold.formats.pictures import read_picture
 from lowfold.store.evidence import add_evidence
 from lowfold.store.models import DesignRow
 from lowfold.store.record import add_entry
-from lowfold.views.points import Named
+from lowfold.views.point import Named
 from lowfold.views.round import Read, buildable, round_answer
 
 __all__ = ["live_in"]

@@ -30,7 +30,8 @@ from lowfold.core.bench.suspects import as_designed, suspects
 from lowfold.core.errors import TooLargeError
 from lowfold.core.network.circuit import Circuit
 from lowfold.core.tolerance.box import Box
-from lowfold.views.points import Named, PointTold, named_point
+from lowfold.views.point import Named, PointTold
+from lowfold.views.points import named_point
 from lowfold.views.view import view
 
 __all__ = [

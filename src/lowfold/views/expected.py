@@ -13,7 +13,7 @@ from lowfold.core.bench.points import (
 from lowfold.core.checking.cautions import Caution
 from lowfold.core.errors import LowfoldError
 from lowfold.core.network.circuit import Circuit
-from lowfold.views.points import Named, PointTold
+from lowfold.views.point import Named, PointTold
 from lowfold.views.view import view
 
 __all__ = ["ExpectAnswer", "PointAnswer", "point_answer"]

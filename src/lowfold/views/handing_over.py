@@ -36,7 +36,7 @@ from lowfold.views.dossier import (
 )
 from lowfold.views.gates import gate_answer
 from lowfold.views.opened import OpenedAnswer, opened_answer
-from lowfold.views.points import Named
+from lowfold.views.point import Named
 from lowfold.views.round import Read, RoundAnswer, buildable, round_answer
 from lowfold.views.worn import worn_parts
 

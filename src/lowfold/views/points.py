@@ -1,38 +1,12 @@
-"""A point of measurement as it is seen: as a request names it, and in words."""
+"""A point of measurement by the names of what is there."""
 
 from __future__ import annotations
 
-from typing import Literal, Required, TypedDict
-
-from lowfold.core.bench.points import THE_SUPPLY, Kind, Point, name_of
+from lowfold.core.bench.points import THE_SUPPLY, Point, name_of
 from lowfold.core.network.circuit import Circuit
-from lowfold.views.view import view
+from lowfold.views.point import Named
 
-__all__ = ["Named", "PointTold", "named_point"]
-
-
-class Named(TypedDict, total=False):
-    """A point by the names of what is there, as a request has it."""
-
-    kind: Required[Kind]
-    at: str
-    against: str
-    across: str
-    through: str
-    part: str
-
-
-@view
-class PointTold:
-    """A point as a request has it, and in words."""
-
-    kind: Literal["voltage", "current", "resistance"]
-    at: str | None = None
-    against: str | None = None
-    across: str | None = None
-    through: str | None = None
-    part: str | None = None
-    words: str
+__all__ = ["named_point"]
 
 
 def named_point(circuit: Circuit, point: Point) -> Named:

@@ -9,7 +9,7 @@ from typing import Any, Literal
 from lowfold.core.drawing.schematic import Drawing
 from lowfold.core.errors import DomainError
 from lowfold.core.practice.levels import Drill
-from lowfold.views.points import Named, PointTold
+from lowfold.views.point import Named, PointTold
 from lowfold.views.view import view
 
 __all__ = [

@@ -49,7 +49,8 @@ from lowfold.views.diagnosis import DiagnoseAnswer, Given, diagnosed, fault_rows
 from lowfold.views.drawings import bench_drawing
 from lowfold.views.expected import PointAnswer, point_answer
 from lowfold.views.gates import GateAnswer, gate_answer
-from lowfold.views.points import Named, named_point
+from lowfold.views.point import Named
+from lowfold.views.points import named_point
 from lowfold.views.shown import low_words
 from lowfold.views.view import view
 from lowfold.views.worn import WornAnswer, worn_parts
