@@ -3,6 +3,9 @@
 PYTHON ?= python3
 PORT ?= 8000
 BIN := .venv/bin
+INSTALL = $(BIN)/python -m pip install --quiet --no-deps --no-compile
+LOCK = $(BIN)/pip-compile --quiet --strip-extras --allow-unsafe --generate-hashes --no-emit-index-url \
+	--no-emit-find-links --no-emit-trusted-host
 DOCUMENT := src/lowfold/api/openapi.json
 PAGE_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html \
 	web/package.json web/vite.config.ts web/svelte.config.js web/tsconfig.json
@@ -15,10 +18,10 @@ export PYTHONDONTWRITEBYTECODE :=
 
 setup: .setup/python .setup/page
 
-demo: setup
+demo: .setup/run .setup/page
 	@LOWFOLD_PORT=$(PORT) $(if $(DATA),LOWFOLD_DATA="$(DATA)") exec $(BIN)/lowfold serve --demo
 
-serve: setup
+serve: .setup/run .setup/page
 	@LOWFOLD_PORT=$(PORT) $(if $(DATA),LOWFOLD_DATA="$(DATA)") exec $(BIN)/lowfold serve
 
 test: setup .setup/chromium
@@ -71,18 +74,23 @@ endure: .setup/python
 mutants: .setup/python
 	$(BIN)/python -m scripts.mutants
 
+# What runs, and what it is developed with beside that: exact versions, each with its digests.
 lock: .setup/python
-	$(BIN)/pip-compile --quiet --extra dev --strip-extras --allow-unsafe --no-emit-index-url \
-		--no-emit-find-links --no-emit-trusted-host -o requirements.lock pyproject.toml
+	$(LOCK) --extra build -o requirements.lock pyproject.toml
+	$(LOCK) --extra build --extra dev -c requirements.lock -o requirements-dev.lock pyproject.toml
 
 clean:
 	rm -rf .setup .venv web/node_modules src/lowfold/web
 
-.setup/python: requirements.lock pyproject.toml
+.setup/run: requirements.lock pyproject.toml
 	@mkdir -p .setup
 	test -x $(BIN)/python || $(PYTHON) -m venv .venv
-	$(BIN)/python -m pip install --quiet --no-deps --no-compile -r requirements.lock
-	$(BIN)/python -m pip install --quiet --no-build-isolation --no-deps --no-compile -e .
+	$(INSTALL) --require-hashes -r requirements.lock
+	$(INSTALL) --no-build-isolation -e .
+	@touch $@
+
+.setup/python: .setup/run requirements-dev.lock
+	$(INSTALL) --require-hashes -r requirements-dev.lock
 	@touch $@
 
 .setup/npm: web/package-lock.json web/package.json

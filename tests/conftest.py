@@ -11,7 +11,6 @@ import time
 from collections.abc import Iterator
 from pathlib import Path
 
-import httpx2
 import pytest
 from alembic import command
 from alembic.config import Config
@@ -21,7 +20,7 @@ from fastapi.testclient import TestClient
 from lowfold.api.app import create_app
 from lowfold.settings import Settings
 from lowfold.store.database import APPLICATION_ID, Database
-from tests import effort
+from tests import effort, plain
 
 effort.begin()
 
@@ -97,7 +96,7 @@ class Server:
         for _ in range(300):
             with contextlib.suppress(OSError):
                 socket.create_connection(("127.0.0.1", self.port)).close()
-                httpx2.get(f"{self.url}/api/health", timeout=15).raise_for_status()
+                plain.get(f"{self.url}/api/health", timeout=15).raise_for_status()
                 return
             assert self.process.poll() is None, "the server stopped while starting"
             time.sleep(0.05)

@@ -62,7 +62,9 @@ def test_bounds_are_documented_as_they_are() -> None:
 def test_no_registry_is_named_in_what_is_installed() -> None:
     lock = json.loads((ROOT / "web" / "package-lock.json").read_text())
     assert [name for name, package in lock["packages"].items() if "resolved" in package] == []
-    pinned = (ROOT / "requirements.lock").read_text()
-    assert "://" not in pinned
-    lines = [x for x in pinned.splitlines() if x and not x.lstrip().startswith("#")]
-    assert all(re.fullmatch(r"[A-Za-z0-9._-]+==\S+", line) for line in lines)
+    for name in ("requirements.lock", "requirements-dev.lock"):
+        pinned = (ROOT / name).read_text()
+        assert "://" not in pinned
+        lines = [x for x in pinned.splitlines() if x and not x.lstrip().startswith("#")]
+        exact = r"[A-Za-z0-9._-]+==\S+ \\|    --hash=sha256:[0-9a-f]{64}( \\)?"
+        assert all(re.fullmatch(exact, line) for line in lines)

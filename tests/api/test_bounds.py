@@ -24,6 +24,7 @@ from lowfold.api.app import create_app
 from lowfold.api.serving import server_of
 from lowfold.settings import Settings
 from lowfold.store.database import Database
+from tests import plain
 from tests.conftest import Server
 
 SENSE = {"kind": "divider", "brief": {"supply_v": "14.4 V", "target_v": "3V0", "load": "1M"}}
@@ -110,11 +111,11 @@ def cpu_of_children(pid: int) -> float:
 
 def test_what_nobody_waits_for_stops(serving: Server) -> None:
     assert serving.process is not None
-    httpx2.post(
+    plain.post(
         f"{serving.url}/api/network/yield", json={**long_yield(0), "samples": 10}, timeout=30
     )
     with pytest.raises(httpx2.TimeoutException):
-        httpx2.post(f"{serving.url}/api/network/yield", json=long_yield(101), timeout=0.4)
+        plain.post(f"{serving.url}/api/network/yield", json=long_yield(101), timeout=0.4)
     time.sleep(1.0)
     before = cpu_of_children(serving.process.pid)
     time.sleep(1.0)
@@ -123,7 +124,7 @@ def test_what_nobody_waits_for_stops(serving: Server) -> None:
 
 def test_a_request_may_be_answered_by_a_job(serving: Server) -> None:
     ask = {**long_yield(3), "samples": 450_000}
-    begun = httpx2.post(
+    begun = plain.post(
         f"{serving.url}/api/network/yield",
         json=ask,
         headers={"prefer": "respond-async"},
@@ -132,7 +133,7 @@ def test_a_request_may_be_answered_by_a_job(serving: Server) -> None:
     assert (begun.status_code, begun.headers["preference-applied"]) == (202, "respond-async")
     where, told = begun.headers["location"], set()
     for _ in range(600):
-        job = httpx2.get(f"{serving.url}{where}").json()
+        job = plain.get(f"{serving.url}{where}").json()
         told.add(job["progress"])
         if job["state"] != "running":
             break
@@ -140,12 +141,12 @@ def test_a_request_may_be_answered_by_a_job(serving: Server) -> None:
     assert job["state"] == "done", job
     assert sum(job["result"]["outputs"][0]["histogram"]["counts"]) == 450_000
     assert len(told) > 2
-    bad = httpx2.post(
+    bad = plain.post(
         f"{serving.url}/api/network/solve", json={"network": "1k +", "supply_v": 5},
         headers={"prefer": "respond-async"},
     )  # fmt: skip
     for _ in range(200):
-        job = httpx2.get(f"{serving.url}{bad.headers['location']}").json()
+        job = plain.get(f"{serving.url}{bad.headers['location']}").json()
         if job["state"] != "running":
             break
         time.sleep(0.05)
@@ -157,11 +158,11 @@ def test_what_takes_longer_than_its_client_waits_becomes_a_job(serving: Server) 
     # RFC 7240, 4.1 and 4.3: an answer if it comes within `wait` seconds, else 202
     where = f"{serving.url}/api/network/yield"
     prefer = {"prefer": 'respond-async, wait="1"'}
-    quick = httpx2.post(where, json={**long_yield(5), "samples": 100}, headers=prefer, timeout=30)
+    quick = plain.post(where, json={**long_yield(5), "samples": 100}, headers=prefer, timeout=30)
     assert quick.status_code == 200
-    slow = httpx2.post(where, json=long_yield(6), headers=prefer, timeout=30)
+    slow = plain.post(where, json=long_yield(6), headers=prefer, timeout=30)
     assert (slow.status_code, slow.headers["location"]) == (202, f"/api/jobs/{slow.json()['id']}")
-    ended = httpx2.delete(f"{serving.url}{slow.headers['location']}").json()
+    ended = plain.delete(f"{serving.url}{slow.headers['location']}").json()
     assert ended["state"] == "cancelled"
 
 
@@ -188,14 +189,14 @@ def test_of_many_jobs_begun_at_once_two_run(serving: Server) -> None:
     ask = {"kind": "divider", "brief": SENSE["brief"], "choice": "R1=200k + @OUT + R2=56k"}
 
     def begin(_: int) -> httpx2.Response:
-        return httpx2.post(f"{serving.url}/api/sheet/drawn", json=ask, timeout=30)
+        return plain.post(f"{serving.url}/api/sheet/drawn", json=ask, timeout=30)
 
     with concurrent.futures.ThreadPoolExecutor(8) as pool:
         begun = list(pool.map(begin, range(8)))
     assert sorted(one.status_code for one in begun) == [202, 202, *[503] * 6]
     for one in begun:
         if one.status_code == 202:
-            httpx2.delete(f"{serving.url}/api/jobs/{one.json()['id']}")
+            plain.delete(f"{serving.url}/api/jobs/{one.json()['id']}")
 
 
 # Guards
@@ -331,27 +332,27 @@ def at_once(count: int, one: Any) -> list[int]:
 def test_races_end_in_words(serving: Server) -> None:
     url = serving.url
     family = {"rating_w": 0.1}
-    codes = at_once(48, lambda k: httpx2.put(f"{url}/api/families/new {k // 8}", json=family).status_code)  # fmt: skip
+    codes = at_once(48, lambda k: plain.put(f"{url}/api/families/new {k // 8}", json=family).status_code)  # fmt: skip
     assert set(codes) == {200}
-    lines = [httpx2.post(f"{url}/api/drawer/lines", json={"ohm": 100 + k}).json()["id"] for k in range(6)]  # fmt: skip
+    lines = [plain.post(f"{url}/api/drawer/lines", json={"ohm": 100 + k}).json()["id"] for k in range(6)]  # fmt: skip
 
     def race(k: int) -> int:
         where = f"{url}/api/drawer/lines/{lines[k // 8]}"
         if k % 2:
-            return httpx2.delete(where).status_code
-        return httpx2.put(where, json={"ohm": 100 + k // 8, "count": k}).status_code
+            return plain.delete(where).status_code
+        return plain.put(where, json={"ohm": 100 + k // 8, "count": k}).status_code
 
     assert set(at_once(48, race)) <= {200, 204, 404}
 
     def take(k: int) -> int:
         text = "value,count\n" + "".join(f"{10 + n},{k}\n" for n in range(60))
         how = "add" if k % 2 else "replace"
-        return httpx2.post(
+        return plain.post(
             f"{url}/api/drawer/csv?how={how}", content=text, headers={"content-type": "text/csv"}
         ).status_code
 
     assert set(at_once(24, take)) == {200}
-    assert len(httpx2.get(f"{url}/api/drawer").json()["lines"]) == 60
+    assert len(plain.get(f"{url}/api/drawer").json()["lines"]) == 60
 
 
 # The directory

@@ -8,11 +8,11 @@ import time
 from pathlib import Path
 from typing import Any
 
-import httpx2
 import pytest
 from fastapi.testclient import TestClient
 
 from lowfold.store.database import Database
+from tests import plain
 from tests.conftest import Server
 
 DESIGN = {
@@ -80,7 +80,7 @@ def test_sent_many_times_at_once_and_after_a_kill(server: Server) -> None:
     url = f"{server.url}/api/designs"
 
     def send(_: int) -> dict[str, Any]:
-        found: dict[str, Any] = httpx2.post(url, json=DESIGN, headers=KEY, timeout=30).json()
+        found: dict[str, Any] = plain.post(url, json=DESIGN, headers=KEY, timeout=30).json()
         return found
 
     with concurrent.futures.ThreadPoolExecutor(8) as pool:
@@ -89,11 +89,11 @@ def test_sent_many_times_at_once_and_after_a_kill(server: Server) -> None:
     server.start()
     answers.append(send(0))
     assert [one == answers[0] for one in answers] == [True] * 9
-    assert len(httpx2.get(url).json()) == 1
+    assert len(plain.get(url).json()) == 1
 
 
 def test_a_file_that_takes_long_is_taken_in_once_as_a_job(server: Server) -> None:
-    with httpx2.Client(base_url=server.url, timeout=30) as http:
+    with plain.Client(base_url=server.url, timeout=30) as http:
         where = http.post("/api/designs", json=DESIGN).headers["location"]
         file = http.get(f"{where}/handover.json").content
         headers = KEY | {"content-type": "application/json", "prefer": "respond-async, wait=0"}

@@ -3,13 +3,13 @@
 import re
 from collections.abc import Iterator
 
-import httpx2
 import pytest
 from playwright.sync_api import Page, expect
 
 from lowfold.demo.bench import NAME, stand_in
 from lowfold.sim.board import drawn_board
 from lowfold.sim.server import StandIn
+from tests import plain
 from tests.conftest import Server
 from tests.e2e.test_sheet import serious_findings
 
@@ -19,7 +19,7 @@ def meter(demo: Server) -> Iterator[StandIn]:
     """The demo's stand-in, known to the server under test."""
     with stand_in() as found:
         kept = {"resource": found.resource, "name": NAME}
-        httpx2.put(f"{demo.url}/api/instruments", json=kept).raise_for_status()
+        plain.put(f"{demo.url}/api/instruments", json=kept).raise_for_status()
         yield found
 
 
@@ -220,11 +220,11 @@ def test_a_hidden_fault_is_found_by_following_the_advice(page: Page, demo: Serve
     )  # fmt: skip
     with StandIn(board) as meter:
         kept = {"resource": meter.resource, "name": "on the probe board"}
-        httpx2.put(f"{demo.url}/api/instruments", json=kept).raise_for_status()
+        plain.put(f"{demo.url}/api/instruments", json=kept).raise_for_status()
         network = "R1=4k7 + @A + (R2=15k || (R3=2k7 + @B + R4=3k9))"
         brief = {"network": network, "supply_v": "12 V", "loads": "B 10 MΩ", "tolerance": "5 %"}
         built = {"name": "Probe board, built", "kind": "network", "brief": brief}
-        where = httpx2.post(f"{demo.url}/api/designs", json=built).json()["id"]
+        where = plain.post(f"{demo.url}/api/designs", json=built).json()["id"]
         page.reload()
         open_bench(page, "Probe board, built")
         choose(page, "on the probe board (bench, 6½ digits)")
@@ -259,7 +259,7 @@ def test_a_hidden_fault_is_found_by_following_the_advice(page: Page, demo: Serve
         page.get_by_role("button", name="It was this: mended").click()
         expect(page.get_by_text("R3 open: mended.")).to_be_visible()
         expect(page.locator("[data-build]")).to_contain_text("not built")
-        entries = httpx2.get(f"{demo.url}/api/designs/{where}/record").json()
+        entries = plain.get(f"{demo.url}/api/designs/{where}/record").json()
         assert [e["text"] for e in entries if e["kind"] == "finding"] == [
             "R3 open: found and mended."
         ]

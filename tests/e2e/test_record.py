@@ -7,12 +7,12 @@ import re
 from collections.abc import Iterator
 from pathlib import Path
 
-import httpx2
 import pypdfium2
 import pytest
 from PIL import Image
 from playwright.sync_api import Locator, Page, expect
 
+from tests import plain
 from tests.conftest import Server
 from tests.e2e.conftest import Hosted, design_row, settled
 from tests.e2e.test_bench import open_bench, read
@@ -71,7 +71,7 @@ def test_a_photograph_dropped_on_a_reading_belongs_to_it(page: Page, demo: Serve
     expect(photo.get_by_role("img")).to_have_js_property("complete", value=True)
     assert photo.get_by_role("img").evaluate("e => e.naturalWidth") == 160
     where = int(re.findall(r"designs/(\d+)", page.url)[0])
-    entries = httpx2.get(f"{demo.url}/api/designs/{where}/record").json()
+    entries = plain.get(f"{demo.url}/api/designs/{where}/record").json()
     reading = next(e for e in entries if e["kind"] == "reading")
     assert next(e for e in entries if e["kind"] == "photo")["of"] == reading["id"]
 
@@ -141,8 +141,8 @@ def test_a_hand_over_is_taken_in_elsewhere_and_is_equal(
     )
     expect(other.get_by_text("Taken in: “Loop receiver”.")).to_be_visible()
     expect(design_row(other, "Loop receiver")).to_contain_text("#logger")
-    here = httpx2.get(f"{demo.url}/api/designs/{where}/handover.json").json()["designs"]
-    there = httpx2.get(f"{elsewhere.url}/api/designs/1/handover.json").json()["designs"]
+    here = plain.get(f"{demo.url}/api/designs/{where}/handover.json").json()["designs"]
+    there = plain.get(f"{elsewhere.url}/api/designs/1/handover.json").json()["designs"]
     for design in (*here, *there):
         del design["created"], design["updated"]
     assert there == here
@@ -227,7 +227,7 @@ def test_the_parts_of_several_designs(page: Page) -> None:
 
 def test_a_long_list_is_drawn_as_far_as_it_is_seen(page: Page, demo: Server) -> None:
     fields = {"kind": "resistance", "brief": {"target_ohm": "4k53"}}
-    with httpx2.Client(base_url=demo.url) as http:
+    with plain.Client(base_url=demo.url) as http:
         for k in range(260):
             http.post("/api/designs", json={**fields, "name": f"Shunt {k:03}"}).raise_for_status()
     page.reload()

@@ -16,6 +16,7 @@ from sqlalchemy import inspect, select
 import lowfold
 from lowfold.store.database import NEWEST, Database, DatabaseTooNew
 from lowfold.store.models import Base, DesignRow
+from tests import plain
 from tests.conftest import Server, at_version
 
 BUOY = {
@@ -121,13 +122,13 @@ def test_a_database_of_a_later_version_is_left_alone(tmp_path: Path) -> None:
 
 
 def test_a_kill_at_any_instant_loses_no_acknowledged_save(server: Server) -> None:
-    with httpx2.Client(base_url=server.url, timeout=5) as http:
+    with plain.Client(base_url=server.url, timeout=5) as http:
         path = http.post("/api/designs", json=BUOY).raise_for_status().headers["location"]
     acknowledged, begun = 1, threading.Event()
 
     def save_until_it_dies() -> None:
         nonlocal acknowledged
-        with httpx2.Client(base_url=server.url, timeout=5) as http:
+        with plain.Client(base_url=server.url, timeout=5) as http:
             for revision in range(acknowledged, 10_000):
                 try:
                     answer = http.put(
@@ -147,18 +148,18 @@ def test_a_kill_at_any_instant_loses_no_acknowledged_save(server: Server) -> Non
         server.stop(signal.SIGKILL)
         saving.join(timeout=15)
         server.start()
-        stored = httpx2.get(f"{server.url}{path}").json()
+        stored = plain.get(f"{server.url}{path}").json()
         assert stored["revision"] >= acknowledged
         assert stored["why"] == str(stored["revision"])
         acknowledged = stored["revision"]
 
 
 def test_two_saves_from_one_revision_never_both_succeed(server: Server) -> None:
-    path = httpx2.post(f"{server.url}/api/designs", json=BUOY).headers["location"]
+    path = plain.post(f"{server.url}/api/designs", json=BUOY).headers["location"]
     codes: list[int] = []
 
     def save(why: str) -> None:
-        answer = httpx2.put(
+        answer = plain.put(
             f"{server.url}{path}", json={**BUOY, "why": why, "revision": 1}, timeout=10
         )
         codes.append(answer.status_code)
@@ -174,14 +175,14 @@ def test_two_saves_from_one_revision_never_both_succeed(server: Server) -> None:
 def test_a_kill_loses_no_acknowledged_entry_and_no_photograph(server: Server) -> None:
     found = io.BytesIO()
     Image.effect_noise((60, 40), 40).convert("RGB").save(found, "JPEG")
-    with httpx2.Client(base_url=server.url, timeout=10) as http:
+    with plain.Client(base_url=server.url, timeout=10) as http:
         path = http.post("/api/designs", json=BUOY).raise_for_status().headers["location"]
     written: list[str] = []
     pictures: dict[int, str] = {}
     begun = threading.Event()
 
     def write_until_it_dies() -> None:
-        with httpx2.Client(base_url=server.url, timeout=10) as http:
+        with plain.Client(base_url=server.url, timeout=10) as http:
             for number in range(10_000):
                 try:
                     said = f"entry {len(written)} try {number}"
@@ -202,15 +203,15 @@ def test_a_kill_loses_no_acknowledged_entry_and_no_photograph(server: Server) ->
     server.stop(signal.SIGKILL)
     writing.join(timeout=15)
     server.start()
-    entries = httpx2.get(f"{server.url}{path}/record").json()
+    entries = plain.get(f"{server.url}{path}/record").json()
     assert set(written) <= {e["text"] for e in entries}
     for evidence_id, sha256 in pictures.items():
-        served = httpx2.get(f"{server.url}{path}/evidence/{evidence_id}")
+        served = plain.get(f"{server.url}{path}/evidence/{evidence_id}")
         assert hashlib.sha256(served.content).hexdigest() == sha256
     # What was written is found, and what was not acknowledged is whole or not there
-    assert len(httpx2.get(f"{server.url}/api/designs?q=entry").json()) == 1
-    for row in httpx2.get(f"{server.url}{path}/evidence").json():
-        served = httpx2.get(f"{server.url}{path}/evidence/{row['id']}")
+    assert len(plain.get(f"{server.url}/api/designs?q=entry").json()) == 1
+    for row in plain.get(f"{server.url}{path}/evidence").json():
+        served = plain.get(f"{server.url}{path}/evidence/{row['id']}")
         assert hashlib.sha256(served.content).hexdigest() == row["sha256"]
 
 

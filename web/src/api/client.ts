@@ -1,6 +1,7 @@
 /** The one door to the server: types come from its OpenAPI document. */
 import createClient from "openapi-fetch";
 
+import { patiently } from "./patience";
 import type { components, paths } from "./schema.gen";
 
 type Schemas = components["schemas"];
@@ -90,7 +91,7 @@ export type PracticeProgress = Schemas["ProgressAnswer"];
 export type PointOffered = Schemas["PointOffered"];
 export type Verdict = Schemas["Verdict"] | null;
 
-const server = createClient<paths>({ baseUrl: "" });
+const server = createClient<paths>({ baseUrl: "", fetch: patiently });
 
 /** A refusal, in the server's words, or the reason it could not be asked. */
 export type Refusal = {
