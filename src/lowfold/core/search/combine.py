@@ -6,9 +6,10 @@ A table holds every distinct combination of exactly one size once. Sorted by res
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
-from functools import cached_property
+from fractions import Fraction
+from functools import cached_property, lru_cache
 from threading import RLock
 from typing import Final
 
@@ -16,7 +17,7 @@ import numpy as np
 import numpy.typing as npt
 from cachetools import LRUCache, cached
 
-from lowfold.core.network.tree import Element, Part, chain, group
+from lowfold.core.network.tree import Element, Part, chain, exact_resistance, group
 from lowfold.core.parts.pool import Pool
 
 __all__ = ["PARALLEL", "SERIES", "SINGLE", "Table", "table"]
@@ -31,6 +32,7 @@ SINGLE, SERIES, PARALLEL = 0, 1, 2
 CACHED_BYTES: Final = 400_000_000
 #: Smallest level of a table (see `Table.levels`).
 LEAST_LEVEL: Final = 64
+MOST_EXACT: Final = 2048  #: exact resistances kept of a table
 
 
 @dataclass(frozen=True, eq=False)
@@ -62,6 +64,14 @@ class Table:
         first = table(self.pool, split).network(int(self.left[row]))
         second = table(self.pool, self.parts - split).network(int(self.right[row]))
         return chain([second, first]) if self.join[row] == SERIES else group([first, second])
+
+    @cached_property
+    def exact(self) -> Callable[[int], Fraction]:
+        """Tell the resistance of a combination by its row, as a ratio of integers, Ω.
+
+        What is ranked recurs from one question to the next, so that it is kept.
+        """
+        return lru_cache(MOST_EXACT)(lambda row: exact_resistance(self.network(row)))
 
     def some(self, rows: npt.NDArray[np.intp] | slice) -> Table:
         """Return a table of some of the rows, in the same order."""

@@ -151,8 +151,8 @@ def loaded_output(
 ) -> Number:
     """Return the tap's voltage under its load, V.
 
-    Vout = (VH·GU + VL·GL − I)/(GU + GL + Gload), the node equation of the tap. A current load draws
-    only while the tap stays above 0 V, else it holds the tap at 0 V.
+    Vout = (VH·GU + VL·GL − I)/(GU + GL + Gload), the node equation of the tap, here times RU·RL. A
+    current load draws only while the tap stays above 0 V, else it holds the tap at 0 V.
 
     Parameters
     ----------
@@ -160,8 +160,11 @@ def loaded_output(
     supply, low : V at the two ends
     siemens, amps : the load from the tap to 0 V
     """
-    driven = supply / upper + low / lower
-    total = 1 / upper + 1 / lower + siemens
-    if driven <= 0:
-        return driven / total
-    return max(driven - amps, type(driven)(0)) / total
+    driven, total = supply * lower, upper + lower
+    if low:
+        driven += low * upper
+    if siemens:
+        total += siemens * upper * lower
+    if amps and driven > 0:
+        driven = max(driven - amps * upper * lower, type(driven)(0))
+    return driven / total

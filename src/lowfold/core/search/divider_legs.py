@@ -136,6 +136,11 @@ class Legs:
         away: FloatArray = np.abs(self.output(u, v) - self.need.target_volts)
         return away
 
+    def error(self, u: IntArray, v: IntArray) -> FloatArray:
+        """Return how far the nominal outputs are from the target, signed fractions of it, (n,)."""
+        off: FloatArray = self.output(u, v) / self.need.target_volts - 1
+        return off
+
     def output_ohms(self, u: IntArray, v: IntArray) -> FloatArray:
         """Return the Thévenin resistances at the tap, (n,) Ω."""
         seen: FloatArray = 1 / (1 / self.above[u] + 1 / self.lower.ohms[v])

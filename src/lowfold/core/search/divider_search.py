@@ -10,10 +10,8 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 from fractions import Fraction
-from functools import cached_property, lru_cache
-from typing import Final
-
-import numpy as np
+from functools import cached_property, lru_cache, partial
+from typing import Any, Final
 
 from lowfold.core.network.tree import (
     Chain,
@@ -28,7 +26,7 @@ from lowfold.core.network.tree import (
 from lowfold.core.search.combine import Table, table
 from lowfold.core.search.divider import DividerNeed, loaded_output
 from lowfold.core.search.divider_legs import Legs, corner_signs
-from lowfold.core.search.pairing import best_first, discomfort, shortlist
+from lowfold.core.search.pairing import best_pairs, discomfort, parallel_of
 
 __all__ = ["Divider", "DividerResult", "RankedDivider", "search_divider"]
 
@@ -96,22 +94,9 @@ def search_divider(need: DividerNeed) -> DividerResult:
     DomainError, TooLargeError
         For a need that contradicts itself or passes a bound.
     """
-    found: list[tuple[float, _Pair]] = []
-    searched, rounding = 0, 0.0
-    for upper, lower in _leg_tables(need):
-        legs = Legs(need, upper, lower)
-        searched += len(upper.ohms) * len(lower.ohms)
-        known = found[need.limit - 1][0] if len(found) >= need.limit else math.inf
-        pairs = np.array(list(shortlist(legs, known)), dtype=np.intp).reshape(-1, 2)
-        costs = legs.cost(pairs[:, 0], pairs[:, 1]).tolist()
-        errors = (legs.output(pairs[:, 0], pairs[:, 1]) / need.target_volts - 1).tolist()
-        found += [
-            (cost, _Pair(need, upper, u, lower, v, error))
-            for cost, error, (u, v) in zip(costs, errors, pairs.tolist(), strict=True)
-        ]
-        found.sort(key=lambda one: one[0])
-        rounding = max(rounding, legs.rounding)
-    best = best_first(found, need.limit, rounding, _Pair.key)
+    best, searched = best_pairs(
+        need.limit, _leg_tables(need), partial(Legs, need), partial(_Pair, need)
+    )
     ranked = tuple(RankedDivider(need, pair.network, pair.error) for pair in best)
     return DividerResult(ranked, searched, None if ranked else _reason(need))
 
@@ -140,14 +125,13 @@ class _Pair:
         assert isinstance(numbered, Chain)  # two legs and a tap
         return numbered
 
-    @cached_property
-    def _exact(self) -> _Exact:
-        above, below = _legs_of(self.network)
-        return _Exact(self.need, exact_resistance(above), exact_resistance(below))
+    @property
+    def written(self) -> str:
+        return write_network(self.network)
 
-    def key(self) -> tuple[object, ...]:
+    def key(self) -> tuple[Any, ...]:
         """Return what it is ranked by, decided in exact ratios."""
-        exact = self._exact
+        exact = _Exact(self.need, self.upper.exact(self.u), self.lower.exact(self.v))
         nominal, target = exact.output(NOMINAL), exact.of["target"]
         error = abs(nominal / target - 1)
         cost = error
@@ -158,7 +142,7 @@ class _Pair:
             cost = exact.drawn(nominal)
         comfort = float(discomfort(exact.output_ohms))
         parts = self.upper.parts + self.lower.parts
-        return cost, parts, error, comfort, write_network(self.network)
+        return cost, parts, error, comfort
 
 
 def _legs_of(whole: Chain) -> tuple[Element, Element]:
@@ -204,8 +188,7 @@ class _Exact:
 
     @property
     def output_ohms(self) -> float:
-        above = self.up + self.of["source"]
-        return float(above * self.down / (above + self.down))
+        return parallel_of(self.up + self.of["source"], self.down)
 
 
 def _figures(need: DividerNeed, whole: Chain) -> Divider:

@@ -6,10 +6,10 @@ lower leg outside (docs/search.md).
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from fractions import Fraction
-from functools import cached_property, lru_cache
+from functools import cached_property, lru_cache, partial
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -28,11 +28,11 @@ from lowfold.core.search.combine import Table, table
 from lowfold.core.search.feedback import FeedbackNeed, regulated_extremes, regulated_output
 from lowfold.core.search.pairing import (
     SLACK,
-    best_first,
+    best_pairs,
     both_in_stock,
     discomfort,
+    parallel_of,
     runs,
-    shortlist,
 )
 
 __all__ = ["FeedbackPair", "FeedbackResult", "search_feedback"]
@@ -192,6 +192,10 @@ class _Legs:
         away: FloatArray = np.abs(self.output(u, v) - self.need.target_volts)
         return away
 
+    def error(self, u: IntArray, v: IntArray) -> FloatArray:
+        off: FloatArray = self.output(u, v) / self.need.target_volts - 1
+        return off
+
     def output_ohms(self, u: IntArray, v: IntArray) -> FloatArray:
         seen: FloatArray = 1 / (1 / self.lower.ohms[u] + 1 / self.upper.ohms[v])
         return seen
@@ -230,25 +234,11 @@ def search_feedback(need: FeedbackNeed) -> FeedbackResult:
         For a need that contradicts itself or passes a bound.
     """
     sizes = range(1, need.max_per_leg + 1)
-    found: list[tuple[float, _Pair]] = []
-    searched, rounding = 0, 0.0
-    for down, up in sorted(((a, b) for a in sizes for b in sizes), key=sum):
-        lower, upper = table(need.pool, down), table(need.pool, up)
-        if not (len(lower.ohms) and len(upper.ohms)):
-            continue
-        searched += len(lower.ohms) * len(upper.ohms)
-        legs = _Legs(need, lower, upper)
-        known = found[need.limit - 1][0] if len(found) >= need.limit else math.inf
-        pairs = np.array(list(shortlist(legs, known)), dtype=np.intp).reshape(-1, 2)
-        costs = legs.cost(pairs[:, 0], pairs[:, 1]).tolist()
-        errors = (legs.output(pairs[:, 0], pairs[:, 1]) / need.target_volts - 1).tolist()
-        found += [
-            (cost, _Pair(need, lower, u, upper, v, error))
-            for cost, error, (u, v) in zip(costs, errors, pairs.tolist(), strict=True)
-        ]
-        found.sort(key=lambda one: one[0])
-        rounding = max(rounding, legs.rounding)
-    best = best_first(found, need.limit, rounding, _Pair.key)
+    tables = (
+        (table(need.pool, down), table(need.pool, up))
+        for down, up in sorted(((a, b) for a in sizes for b in sizes), key=sum)
+    )
+    best, searched = best_pairs(need.limit, tables, partial(_Legs, need), partial(_Pair, need))
     ranked = tuple(RankedPair(need, pair.network, pair.error) for pair in best)
     return FeedbackResult(ranked, searched, None if ranked else _reason(need))
 
@@ -273,15 +263,18 @@ class _Pair:
 
     @cached_property
     def _legs(self) -> tuple[Fraction, Fraction]:
-        above, below = _legs_of(self.network)
-        return exact_resistance(above), exact_resistance(below)
+        return self.upper.exact(self.v), self.lower.exact(self.u)
+
+    @property
+    def written(self) -> str:
+        return write_network(self.network)
 
     @cached_property
     def _error(self) -> Fraction:
         reference, pin, target, _, _ = _exact_figures(self.need)
         return regulated_output(*self._legs, reference, pin) / target - 1
 
-    def key(self) -> tuple[object, ...]:
+    def key(self) -> tuple[Any, ...]:
         """Return what it is ranked by, decided in exact ratios."""
         up, down = self._legs
         reference, pin, target, tolerance, wander = _exact_figures(self.need)
@@ -291,9 +284,9 @@ class _Pair:
             cost = max(high - target, target - low)
         elif self.need.prefer == "least_current":
             cost = reference / down
-        comfort = float(discomfort(float(up * down / (up + down))))
+        comfort = float(discomfort(parallel_of(up, down)))
         parts = self.upper.parts + self.lower.parts
-        return cost, parts, abs(self._error), comfort, write_network(self.network)
+        return cost, parts, abs(self._error), comfort
 
 
 def _legs_of(whole: Chain) -> tuple[Element, Element]:

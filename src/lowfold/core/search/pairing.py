@@ -8,7 +8,9 @@ runs of “costs at most that” is then looked at, so that none that counts is 
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from fractions import Fraction
+from itertools import groupby
 from typing import Any, Final, Protocol, TypeVar
 
 import numpy as np
@@ -21,9 +23,12 @@ from lowfold.core.search.combine import Table
 __all__ = [
     "SLACK",
     "Pairs",
+    "Ranked",
     "best_first",
+    "best_pairs",
     "both_in_stock",
     "discomfort",
+    "parallel_of",
     "runs",
     "shortlist",
 ]
@@ -32,9 +37,7 @@ FloatArray = npt.NDArray[np.float64]
 IntArray = npt.NDArray[np.int64]
 BoolArray = npt.NDArray[np.bool_]
 
-T = TypeVar("T")
-#: What decides between equal costs, compared one after the other.
-Key = tuple[Any, ...]
+R = TypeVar("R", bound="Ranked")
 
 #: Rounding allowance when a bound is turned into a run of the table; what it lets in is judged
 #: again.
@@ -86,6 +89,10 @@ class Pairs(Protocol):
 
     def off(self, u: IntArray, v: IntArray) -> FloatArray:
         """Return how far the output lies from its target, which decides between equal costs."""
+        ...
+
+    def error(self, u: IntArray, v: IntArray) -> FloatArray:
+        """Return how far the nominal output is from its target, a signed fraction of that."""
         ...
 
     def output_ohms(self, u: IntArray, v: IntArray) -> FloatArray:
@@ -154,25 +161,74 @@ def shortlist(pairs: Pairs, known: float = math.inf) -> Iterator[tuple[int, int]
     yield from zip(u.tolist(), v.tolist(), strict=True)
 
 
-def best_first(
-    found: Sequence[tuple[float, T]], limit: int, rounding: float, key: Callable[[T], Key]
-) -> list[T]:
+class Ranked(Protocol):
+    """One pair of legs, to be ranked exactly."""
+
+    def key(self) -> tuple[Any, ...]:
+        """Return what it is ranked by, decided in exact ratios, the cost first."""
+        ...
+
+    @property
+    def written(self) -> str:
+        """How it is written, which decides where nothing else does."""
+        ...
+
+
+def best_pairs(
+    limit: int,
+    tables: Iterable[tuple[Table, Table]],
+    legs_of: Callable[[Table, Table], Pairs],
+    pair_of: Callable[[Table, int, Table, int, float], R],
+) -> tuple[list[R], int]:
+    """Return the best `limit` pairs of legs out of several tables, and how many were searched.
+
+    Parameters
+    ----------
+    limit : int
+        Pairs wanted.
+    tables : iterable of (Table, Table)
+        Outer and inner legs.
+    legs_of : callable
+        Returns the figures of two tables.
+    pair_of : callable
+        Returns a pair by its tables and rows, and how far off its target it is, a fraction.
+    """
+    found: list[tuple[float, R]] = []
+    searched, rounding = 0, 0.0
+    for outer, inner in tables:
+        if not (len(outer.ohms) and len(inner.ohms)):
+            continue
+        legs = legs_of(outer, inner)
+        searched += len(outer.ohms) * len(inner.ohms)
+        known = found[limit - 1][0] if len(found) >= limit else math.inf
+        pairs = np.array(list(shortlist(legs, known)), dtype=np.intp).reshape(-1, 2)
+        costs = legs.cost(pairs[:, 0], pairs[:, 1]).tolist()
+        errors = legs.error(pairs[:, 0], pairs[:, 1]).tolist()
+        found += [
+            (cost, pair_of(outer, u, inner, v, error))
+            for cost, error, (u, v) in zip(costs, errors, pairs.tolist(), strict=True)
+        ]
+        found.sort(key=lambda one: one[0])
+        rounding = max(rounding, legs.rounding)
+    return best_first(found, limit, rounding), searched
+
+
+def best_first(found: Sequence[tuple[float, R]], limit: int, rounding: float) -> list[R]:
     """Return the best `limit`, by cost in floats and exactly where floats cannot tell.
 
     Parameters
     ----------
     found : sequence of (cost, one)
+        Each is asked for its key only where costs lie so near each other that floats cannot tell
+        them apart, and for how it is written only where its key is that of another.
     rounding : float
         By how much two equal costs may differ in floats; beside it each may be off by `SLACK` of
         itself.
-    key : callable
-        Returns what decides exactly, the cost first. It is asked only of those whose costs lie so
-        near each other that floats cannot tell them apart.
     limit : int
         Candidates wanted.
     """
     rising = sorted(found, key=lambda one: one[0])
-    best: list[T] = []
+    best: list[R] = []
     start = 0
     while start < len(rising) and len(best) < limit:
         stop = start + 1
@@ -181,10 +237,20 @@ def best_first(
             if cost - rising[stop - 1][0] > 4 * (rounding + SLACK * abs(cost)):
                 break
             stop += 1
-        alike = [one for _, one in rising[start:stop]]
-        best += sorted(alike, key=key) if len(alike) > 1 else alike
+        best += _told_apart([one for _, one in rising[start:stop]])
         start = stop
     return best[:limit]
+
+
+def _told_apart(alike: list[R]) -> list[R]:
+    if len(alike) == 1:
+        return alike
+    keyed = sorted(((one.key(), one) for one in alike), key=lambda pair: pair[0])
+    found: list[R] = []
+    for _, tied in groupby(keyed, key=lambda pair: pair[0]):
+        some = [one for _, one in tied]
+        found += sorted(some, key=lambda one: one.written) if len(some) > 1 else some
+    return found
 
 
 def _coarse(figures: FloatArray, rounding: float) -> FloatArray:
@@ -224,6 +290,18 @@ def discomfort(output_ohms: FloatArray | float) -> FloatArray:
     """
     away: FloatArray = np.abs(np.log(np.asarray(output_ohms) / COMFORTABLE_OHMS))
     return away
+
+
+def parallel_of(one: Fraction, other: Fraction) -> float:
+    """Return two exact resistances in parallel, correctly rounded, Ω.
+
+    Parameters
+    ----------
+    one, other : Fraction
+        Ω, each > 0.
+    """
+    product = one.numerator * other.numerator
+    return product / (one.numerator * other.denominator + other.numerator * one.denominator)
 
 
 def runs(
