@@ -114,3 +114,22 @@ def test_cells_that_a_spreadsheet_would_run_do_not(cell: str) -> None:
     assert str(plain_cell(cell)).startswith("'")
     assert plain_cell(-4.5) == -4.5
     assert plain_cell("4k7") == "4k7"
+
+
+def read_at(number: int, text: str, **more: object) -> dict[str, object]:
+    point = {"kind": "resistance", "part": "R1"}
+    at = f"2026-11-02T09:{number:02d}:00.000+00:00"
+    return {"number": number, "at": at, "kind": "reading", "text": text, "point": point, **more}
+
+
+def test_the_newest_reading_that_is_not_taken_back_stands() -> None:
+    fields = next(d for d in DESIGNS if d["name"] == "Battery sense")
+    full = {"prefer": "nearest", "choice": None, "why": "", "tags": [], **fields}
+    back = {**read_at(4, "taken back"), "kind": "correction", "corrects": 3}
+    entries = [read_at(1, "199k"), read_at(2, "200k1"), read_at(3, "20k"), back]
+    for record, stands in (
+        (entries[:1], "199"), (entries[:2], "200.1"), (entries[:3], "20"), (entries, "200.1")
+    ):  # fmt: skip
+        found = dossier_of(Kept(full, 3, "1234", record, {}, []), Workshop())
+        (lifted,) = [m for m in found.measured if m.read]
+        assert lifted.read.split()[0] == stands

@@ -313,3 +313,14 @@ def test_boards_inside_every_tolerance_are_consistent(seed: int) -> None:
     found = diagnose(box, observed)
     same = next(h for h in found.hypotheses if h.suspect.words == suspect.words)
     assert consistent(found, same.suspect.board, same.distance)
+
+
+def test_what_tells_less_comes_first_where_it_costs_less_still() -> None:
+    # A part lifted out tells all of the two opens and costs a soldering iron; B tells them, too
+    found = after(reading(IN, 12.0), reading(A, 8.55))
+    every = points_ahead(box_of(), HANDHELD, powered=True)
+    ranked = worth_measuring(found, [one for one in every if one.probe.point not in (IN, A)])
+    worth = [c.bits / c.effort for c in ranked]
+    assert worth == sorted(worth, reverse=True)
+    by_bits = sorted(ranked, key=lambda c: -c.bits)
+    assert [c.bits for c in by_bits] != [c.bits for c in ranked]

@@ -82,3 +82,27 @@ def test_what_makes_no_sense_is_named() -> None:
         Environment(low_c=50, high_c=20)
     with pytest.raises(DomainError, match="the supply's tolerance is a fraction"):
         Supply(1.0, 1.0)
+
+
+def test_the_limit_that_is_used_up_further_governs() -> None:
+    # By hand: 60 V on 10 kΩ are 0.36 W of 0.5 · 1 W allowed, 72 %, and 60 of 75 V, 80 %
+    limits = PartLimits(rated_watts=1.0, limiting_volts=75.0)
+    (part,) = check_network(build_circuit(read_network("10k")), Supply(60.0), default=limits).parts
+    assert part.used == pytest.approx(0.8)
+    # and of 100 V limiting 60 %
+    wide = PartLimits(rated_watts=1.0, limiting_volts=100.0)
+    (part,) = check_network(build_circuit(read_network("10k")), Supply(60.0), default=wide).parts
+    assert part.used == pytest.approx(0.72)
+
+
+def test_of_two_faults_that_lift_as_far_the_open_one_is_told() -> None:
+    # R1 shorted and R2 open both put the supply on OUT: film parts rather open (common practice)
+    for text, said in (("10k + @OUT + 10k", "R2 opens"), ("R9=10k + @OUT + R1=10k", "R1 opens")):
+        found = check_network(
+            build_circuit(read_network(text)), Supply(12.0), outputs=[("OUT", None)],
+            with_faults=True, stands={"OUT": 7.0},
+        )  # fmt: skip
+        told = [c.message for c in found.cautions if c.code == "failing-leg"] or [
+            c.message for c in found.cautions
+        ]
+        assert any(message.startswith(f"If {said}, OUT goes to 12 V") for message in told), told

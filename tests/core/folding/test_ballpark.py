@@ -35,3 +35,12 @@ def test_the_ballpark_is_what_one_says_in_the_head() -> None:
         for b in ballpark(fold(circuit)):
             assert abs(b.off) < 0.35
             assert math.isfinite(b.estimate)
+
+
+def test_exactly_a_tenth_does_not_count_and_a_little_more_does() -> None:
+    # Common practice: in series a tenth or less is left out, in parallel ten times or more
+    series = ballpark(fold(circuit_of("10k + 1k")))[0]
+    assert (series.estimate, series.how) == (10e3, "add; a tenth or less does not count")
+    assert estimates(fold(circuit_of("10k + 1k5"))) == [pytest.approx(11.5e3)]
+    assert estimates(fold(circuit_of("10k || 1k"))) == [1e3]
+    assert estimates(fold(circuit_of("9k || 1k"))) == [pytest.approx(900.0)]

@@ -79,3 +79,14 @@ def test_how_one_does() -> None:
     found = progress_of(history)
     assert (found.right, found.answered, found.typical_off, found.streak) == (2, 3, 0.1, 1)
     assert progress_of([]).typical_off is None
+
+
+def test_what_was_answered_right_waits_its_time_whatever_else_was_asked() -> None:
+    # Three others bring back a wrong one only; by rule the one due longest comes first
+    history = [*answered("1-", "1+"), *answered("2+", "3+", "4+", at=10.0)]
+    assert due_again(history, 2, DAY - 5) is None
+    first = answered("7-", at=0.0)
+    second = answered("8-", at=2 * MINUTE)
+    found = due_again([*first, *second, *answered("7-", at=4 * MINUTE)], 2, 20 * MINUTE)
+    assert found is not None
+    assert found.seed == 8

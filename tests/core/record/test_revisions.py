@@ -35,3 +35,18 @@ def test_steps_of_typing_fold(
     between: dict[str, object], after: dict[str, object], seconds: float, folds: object
 ) -> None:
     assert goes_on_typing(BASE, between, after, seconds) is folds
+
+
+@pytest.mark.parametrize(("seconds", "folds"), [(90.0, True), (90.1, False)])
+def test_a_minute_and_a_half_is_still_typing(seconds: float, folds: object) -> None:
+    assert goes_on_typing(BASE, wanting("3."), wanting("3.1 V"), seconds) is folds
+
+
+def test_the_same_text_twice_and_a_list_set_at_once_are_no_typing() -> None:
+    assert not goes_on_typing(BASE, wanting("3.1 V"), wanting("3.1 V"), 1)
+    one, two = ({**BASE, "tags": some} for some in (["a"], ["a", "b"]))
+    assert not goes_on_typing(BASE, one, two, 1)
+    short, long = ({**BASE, "name": text} for text in ("Batt", "Battery"))
+    assert goes_on_typing({**BASE, "name": "B"}, short, long, 1)
+    two, again = ({**BASE, "name": text, "why": text} for text in ("Batt", "Battery"))
+    assert not goes_on_typing({**BASE, "name": "B"}, two, again, 1)

@@ -335,3 +335,15 @@ def test_the_range_of_a_load_counts_in_the_worst_case() -> None:
         up, down = resistance(d.upper), resistance(d.lower)
         ends = [5 * (1 / (1 / down + 1 / x)) / (up + 1 / (1 / down + 1 / x)) for x in (9e3, 11e3)]
         assert (d.lowest_volts, d.highest_volts) == pytest.approx((min(ends), max(ends)))
+
+
+def test_the_resistance_seen_at_the_tap_counts_the_source_in() -> None:
+    # By hand (Thévenin): (10 kΩ + 2 kΩ) ∥ 6 kΩ = 4 kΩ, and 9 V·6/18 = 3 V
+    need = DividerNeed(
+        supply_volts=9.0, target_volts=3.0, source_ohms=2e3, pool=Pool.plenty([6e3, 10e3]), limit=4
+    )
+    first = search_divider(need).candidates[0]
+    assert (write_network(first.network), first.output_volts) == ("R1=10k + @OUT + R2=6k", 3.0)
+    assert first.output_ohms == 4e3
+    softer = replace(need, max_output_ohms=3.9e3)
+    assert all(c.output_ohms <= 3.9e3 for c in search_divider(softer).candidates)

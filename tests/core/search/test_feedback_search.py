@@ -123,6 +123,30 @@ def test_a_strong_current_out_of_the_pin_turns_the_upper_leg_round() -> None:
     assert (low, high) == (min(corners), max(corners))
 
 
+@pytest.mark.law
+@pytest.mark.parametrize("seed", seeds(12))
+def test_the_steadiest_are_found_where_the_pin_takes_nearly_all(seed: int) -> None:
+    # Out of the pin flows nearly what some lower legs carry: at their ends the slope turns round
+    rng = random.Random(1000 + seed)
+    values = sorted(rng.sample(VALUES, 7))
+    reference, lower = 0.8, rng.choice(values[2:5])
+    need = FeedbackNeed(
+        reference_volts=reference,
+        reference_tolerance=rng.choice([0.0, 0.02]),
+        target_volts=round(rng.uniform(0.81, 1.2), 3),
+        pin_amps=-reference / lower * rng.uniform(0.9, 0.999),
+        pool=Pool.plenty(values),
+        tolerance=0.05,
+        limit=7,
+        prefer="worst_case",
+    )
+    found = search_feedback(need).candidates
+    target = need.target_volts
+    worst = [max(c.highest_volts - target, target - c.lowest_volts) for c in found]
+    expected = every(need)[: need.limit]
+    assert worst == pytest.approx([float(cost) for cost, _ in expected], rel=1e-9)
+
+
 def test_an_output_at_the_reference_says_so() -> None:
     need = FeedbackNeed(reference_volts=1.2, target_volts=1.0, pool=Pool.plenty([1e3]), within=0.01)
     assert search_feedback(need).reason == (

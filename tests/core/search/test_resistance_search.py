@@ -1,6 +1,7 @@
 """The resistance search against plain enumeration, and the laws it has to keep."""
 
 import itertools
+from dataclasses import replace
 from fractions import Fraction
 
 import pytest
@@ -206,3 +207,22 @@ def test_tables_hold_every_pair_once_and_are_shared() -> None:
     assert (found.ohms[1:] >= found.ohms[:-1]).all()
     assert table(Pool.plenty([1.0, 2.0, 3.0]), 2) is found
     assert len(table(Pool.stock({1.0: 1, 2.0: 2}), 2).ohms) == 2 * 2  # 1‖1 needs two of 1 Ω
+
+
+@given(pools, st.floats(0.3, 400), st.sampled_from([33.0, 470.0]), st.integers(1, 4))
+@cases(40)
+def test_the_nearest_with_a_load_beside_them_are_found_however_few_are_listed(
+    pool: Pool, target: float, load: float, limit: int
+) -> None:
+    # Which parts are nearest alone says nothing of which are with the load counted in
+    wanted = ResistanceNeed(
+        target_ohms=target, pool=pool, max_parts=2, limit=limit, beside_ohms=load
+    )
+    found = [abs(c.error) for c in search_resistance(wanted).candidates]
+    every = search_resistance(replace(wanted, limit=400, beside_ohms=None)).candidates
+    beside = Fraction(repr(load))
+    errors = sorted(
+        abs(float(exact * beside / (exact + beside) / Fraction(repr(target)) - 1))
+        for exact in (exact_resistance(c.network) for c in every)
+    )
+    assert found == pytest.approx(errors[:limit], rel=1e-9, abs=1e-12)

@@ -217,3 +217,17 @@ def test_a_line_goes_by_where_the_points_lie(at: tuple[float, ...] | None, bent:
     assert leg == search_sensor(need).legs[0]
     assert leg.outputs == pytest.approx((7.5, 5.0, 2.0))
     assert leg.nonlinearity == pytest.approx(bent)
+
+
+def test_of_two_that_swing_alike_the_cooler_comes_first() -> None:
+    # By hand: 1 kΩ and 4 kΩ lie alike about √(1·4) = 2 kΩ, and both swing 5·(4/5 − 1/2) = 1.5 V; at
+    # its worst the sensor takes 5²·1k/(1k + 1k)² = 6.25 mW under 1 kΩ, 5²·4k/(4k + 4k)² = 1.56 mW
+    # under 4 kΩ
+    need = SensorNeed(
+        supply_volts=5.0, sensor_ohms=(4e3, 1e3), positions=("lower",),
+        pool=Pool.plenty([1e3, 4e3]), aim="swing",
+    )  # fmt: skip
+    legs = search_sensor(need).legs
+    assert [leg.swing for leg in legs] == pytest.approx([1.5, 1.5])
+    assert [leg.ohms for leg in legs] == [4e3, 1e3]
+    assert [leg.sensor_watts for leg in legs] == pytest.approx([1.5625e-3, 6.25e-3])
