@@ -20,7 +20,7 @@ import httpx2
 import pytest
 from fastapi.testclient import TestClient
 
-from lowfold.api.app import create_app
+from lowfold.api.app import PAGE, create_app
 from lowfold.api.serving import server_of
 from lowfold.settings import Settings
 from lowfold.store.database import Database
@@ -411,6 +411,15 @@ def test_the_page_goes_packed_and_is_kept_for_good(client: TestClient) -> None:
         assert packed == (len(answer.content) >= 1000)  # less than that is not worth it
         assert "immutable" in answer.headers["cache-control"]
     assert "content-encoding" not in client.get("/api/health").headers
+
+
+def test_licences_of_what_ships_are_served_with_it(client: TestClient) -> None:
+    package = json.loads((PAGE.parents[2] / "web" / "package.json").read_text())
+    scripts = client.get("/licences/scripts.txt").text
+    for name in ("svelte", "svelte-spa-router", "@tanstack/svelte-virtual", "d3-scale"):
+        assert f"## {name} - {package['devDependencies'][name]}" in scripts
+    for name in ("literata", "source-sans-3"):
+        assert "SIL OPEN FONT LICENSE" in client.get(f"/licences/{name}.txt").text.upper()
 
 
 def test_what_cannot_be_found_finds_nothing_and_what_is_no_json_is_told(

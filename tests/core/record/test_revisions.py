@@ -48,5 +48,5 @@ def test_the_same_text_twice_and_a_list_set_at_once_are_no_typing() -> None:
     assert not goes_on_typing(BASE, one, two, 1)
     short, long = ({**BASE, "name": text} for text in ("Batt", "Battery"))
     assert goes_on_typing({**BASE, "name": "B"}, short, long, 1)
-    two, again = ({**BASE, "name": text, "why": text} for text in ("Batt", "Battery"))
-    assert not goes_on_typing({**BASE, "name": "B"}, two, again, 1)
+    both: list[dict[str, object]] = [{**BASE, "name": t, "why": t} for t in ("Batt", "Battery")]
+    assert not goes_on_typing({**BASE, "name": "B"}, both[0], both[1], 1)

@@ -34,6 +34,13 @@
       ],
     ],
   ];
+  const LICENCES = [
+    ["scripts", "scripts"],
+    ["literata", "Literata"],
+    ["source-sans-3", "Source Sans 3"],
+    ["tailwindcss", "styles"],
+    ["daisyui", "themes"],
+  ] as const;
 </script>
 
 <svelte:head><title>Help – Lowfold</title></svelte:head>
@@ -52,6 +59,14 @@
     {/each}
     <p class="text-soft text-note">
       Results are design aids: the data sheet, the local code and a qualified person decide.
+    </p>
+    <p class="text-soft text-note mt-2">
+      Open work that ships with Lowfold, under its own licences:
+      {#each LICENCES as [file, words], at (file)}{at ? ", " : ""}<a
+          class="text-copper underline underline-offset-4"
+          href="/licences/{file}.txt"
+          target="_blank">{words}</a
+        >{/each}.
     </p>
   </div>
 </section>
