@@ -38,7 +38,7 @@ RULES: Final[dict[str, tuple[str, ...]]] = {
     "solving/nodes": ("solving/test_nodes.py",),
     "solving/solution": ("solving/test_nodes.py",),
     "tolerance/box": ("tolerance/test_box.py", "tolerance/test_tracking.py"),
-    "tolerance/lattice": ("tolerance/test_lattice.py", "checking/test_survey.py"),
+    "tolerance/corner_grid": ("tolerance/test_corner_grid.py", "checking/test_survey.py"),
     "tolerance/power": ("tolerance/test_power.py",),
     "tolerance/spread": ("tolerance/test_spread.py", "tolerance/test_tracking.py"),
     "tolerance/loadline": ("tolerance/test_loadline.py",),

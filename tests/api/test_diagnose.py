@@ -9,7 +9,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from lowfold.api.computing import compute
-from lowfold.core.bench.workshop import Workshop
+from lowfold.core.bench.inventory import Inventory
 
 NETWORK = "R1=33k + @A + (R2=82k || (R3=15k + @B + R4=18k))"
 ASK: dict[str, Any] = {
@@ -124,7 +124,7 @@ def test_readings_that_are_none(
 
 
 def test_hostile_figures_end_in_words_or_figures() -> None:
-    packed = pickle.dumps(Workshop())
+    packed = pickle.dumps(Inventory())
     for value in (1e300, -1e15, 1e15, 1e-300, 0.0):
         for network in (NETWORK, "R1=1k", "R1=1 + @A + R2=1000M", "R1=1k + S1 + @A + R2=1k"):
             at = "A" if "@A" in network else "in"

@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lowfold.core.bench.workshop import Workshop
+from lowfold.core.bench.inventory import Inventory
 from lowfold.demo.designs import DESIGNS
 from lowfold.formats.dossier_md import plain, write_markdown
 from lowfold.formats.drawing_svg import write_svg
@@ -28,7 +28,7 @@ def dossier(name: str) -> Dossier:
     full = {"prefer": "nearest", "choice": None, "why": "", "tags": [], **fields}
     entry = {"number": 1, "at": "2026-11-02T09:10:00.000+00:00", "kind": "note", "text": HOSTILE}
     kept = Kept(full, 3, "1234 5678 9abc", [entry], {}, [(1, entry["at"], "begun")])  # type: ignore[list-item]
-    return dossier_of(kept, Workshop())
+    return dossier_of(kept, Inventory())
 
 
 @pytest.fixture(scope="module", params=[d["name"] for d in DESIGNS])
@@ -130,6 +130,6 @@ def test_the_newest_reading_that_is_not_taken_back_stands() -> None:
     for record, stands in (
         (entries[:1], "199"), (entries[:2], "200.1"), (entries[:3], "20"), (entries, "200.1")
     ):  # fmt: skip
-        found = dossier_of(Kept(full, 3, "1234", record, {}, []), Workshop())
+        found = dossier_of(Kept(full, 3, "1234", record, {}, []), Inventory())
         (lifted,) = [m for m in found.measured if m.read]
         assert lifted.read.split()[0] == stands

@@ -36,7 +36,7 @@ from lowfold.api.computed import Computed, answered, computed_in
 from lowfold.api.computing import PRELOADED, prepare
 from lowfold.api.guards import BodyLimit, LocalOnly, Packed, StrictHeaders
 from lowfold.api.once import Once
-from lowfold.api.sessions import workshop
+from lowfold.api.sessions import inventory
 from lowfold.api.standings import Standings
 from lowfold.api.wire import with_fields_described
 from lowfold.settings import Settings
@@ -148,7 +148,7 @@ def create_app(settings: Settings) -> FastAPI:
             database.migrate()
             with database.writing() as session:
                 forget_deleted(session)
-                state.stock = workshop(session)
+                state.stock = inventory(session)
                 state.data = str(session.scalar(select(IdentityRow.id)))
             database.watch()
             # Threads for the database and files: each has a connection's worth of memory

@@ -18,7 +18,7 @@ from starlette.responses import Response
 from lowfold.api.computing import LIMIT, LONG_WITH, Found, compute, work_on
 from lowfold.api.problems import MEDIA_TYPE
 from lowfold.api.working import accepted, client_gone, waited_for, wishes_of
-from lowfold.core.bench.workshop import Workshop
+from lowfold.core.bench.inventory import Inventory
 from lowfold.work.jobs import Jobs
 from lowfold.work.lanes import LONGEST_S, Gone, Lane, Lanes, Overloaded, TooLong
 
@@ -64,12 +64,12 @@ class Computed:
         """
         self.lanes, self._described, self._stands = lanes, described, stands
         self.version = 0
-        self._packed = pickle.dumps(Workshop())
+        self._packed = pickle.dumps(Inventory())
         self._kept: LRUCache[tuple[str, bytes, int], Found] = LRUCache(
             KEPT_BYTES, lambda found: len(found.body) + 1000
         )
 
-    def stock_is(self, version: int, stock: Workshop) -> None:
+    def stock_is(self, version: int, stock: Inventory) -> None:
         """Take the user's stock as it is now, for what is asked from here on."""
         self.version, self._packed = version, pickle.dumps(stock)
 

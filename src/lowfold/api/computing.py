@@ -22,7 +22,7 @@ from fastapi.routing import APIRoute
 
 from lowfold.api import problems
 from lowfold.api.wire import to_json
-from lowfold.core.bench.workshop import Workshop
+from lowfold.core.bench.inventory import Inventory
 from lowfold.work.jobs import Progress, Refused
 
 __all__ = [
@@ -161,8 +161,8 @@ def prepare() -> None:
 
 
 @functools.lru_cache(maxsize=2)
-def _stock(version: int, packed: bytes) -> Workshop:
-    found: Workshop = pickle.loads(packed)  # noqa: S301 written by this server
+def _stock(version: int, packed: bytes) -> Inventory:
+    found: Inventory = pickle.loads(packed)  # noqa: S301 written by this server
     return found
 
 

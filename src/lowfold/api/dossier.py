@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any, Final
 
-from lowfold.core.bench.workshop import Workshop
+from lowfold.core.bench.inventory import Inventory
 from lowfold.core.errors import LowfoldError
 from lowfold.core.needs.token_names import texts_of
 from lowfold.core.record.parts_list import Need, PartsLine, parts_list
 from lowfold.core.record.statement import read_statement
-from lowfold.core.workbench.fetched import fetched_parts
+from lowfold.core.workbench.bill import bill_of
 from lowfold.formats.dossier_md import write_markdown
 from lowfold.formats.drawing_svg import write_svg
 from lowfold.formats.paper import write_paper
@@ -27,19 +27,19 @@ from lowfold.views.handing_over import (
 __all__ = ["MADE", "bought"]
 
 
-def _paper(kept: Kept, stock: Workshop) -> bytes:
+def _paper(kept: Kept, stock: Inventory) -> bytes:
     return write_paper(dossier_of(kept, stock))
 
 
-def _text(kept: Kept, stock: Workshop) -> bytes:
+def _text(kept: Kept, stock: Inventory) -> bytes:
     return write_markdown(dossier_of(kept, stock)).encode()
 
 
-def _parts(kept: Kept, stock: Workshop) -> bytes:
+def _parts(kept: Kept, stock: Inventory) -> bytes:
     return write_parts(_weighed(dossier_of(kept, stock)).parts).encode()
 
 
-def _drawing(kept: Kept, stock: Workshop) -> bytes:
+def _drawing(kept: Kept, stock: Inventory) -> bytes:
     found = dossier_of(kept, stock)
     if found.sketch is None:
         raise LowfoldError(_nothing(found), field="choice")
@@ -57,7 +57,7 @@ def _nothing(found: Dossier) -> str:
 
 
 def bought(
-    designs: list[tuple[dict[str, Any], int]], stock: Workshop
+    designs: list[tuple[dict[str, Any], int]], stock: Inventory
 ) -> tuple[tuple[PartsLine, ...], list[str]]:
     """Add up the parts of designs, so many boards of each; and tell which have none, and why."""
     needs, left_out = [], []
@@ -68,12 +68,12 @@ def bought(
         if state.judged is None:
             left_out.append(f"{fields['name']}: {state.wrong}")
         else:
-            needs.append(Need(fields["name"], fetched_parts(state.judged), boards))
+            needs.append(Need(fields["name"], bill_of(state.judged), boards))
     return parts_list(needs, stock.lines), left_out
 
 
 #: What a design is handed over as, beside its file.
-MADE: Final[dict[What, Callable[[Kept, Workshop], bytes]]] = {
+MADE: Final[dict[What, Callable[[Kept, Inventory], bytes]]] = {
     "paper": _paper,
     "text": _text,
     "parts": _parts,

@@ -32,7 +32,7 @@ from lowfold.views.folded import (
     fold_answer,
 )
 from lowfold.views.gates import gate_answer
-from lowfold.views.worn import worn_parts
+from lowfold.views.part_look import looks_of
 
 __all__ = ["router"]
 
@@ -106,7 +106,7 @@ def network_sheet(ask: NetworkSheetAsk, families: FamiliesDep) -> NetworkSheetAn
         gates=[gate_answer(g) for g in judged.gates] if judged else [],
         gates_trouble=trouble,
         cautions=list(judged.check.cautions) if judged else [],
-        parts=worn_parts(judged) if judged else [],
+        parts=looks_of(judged) if judged else [],
         standing=standing_of(readings, stated, judged, trouble),
     )
 

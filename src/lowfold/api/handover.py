@@ -20,7 +20,7 @@ from lowfold.api.problems import responses
 from lowfold.api.revisions import State, states_of, words_of_revisions
 from lowfold.api.sessions import SessionDep, StockDep, stock_changed
 from lowfold.api.working import accepted, waited_for, wishes_of, worked_out
-from lowfold.core.bench.workshop import Workshop
+from lowfold.core.bench.inventory import Inventory
 from lowfold.core.errors import LowfoldError, TooLargeError
 from lowfold.store.database import Database
 from lowfold.store.designs import get_design, now_text
@@ -69,7 +69,7 @@ def _file(media: str) -> dict[str, Any]:
 
 
 def _own(
-    texts: list[dict[str, Any]], stock: Workshop, record: list[dict[str, Any]]
+    texts: list[dict[str, Any]], stock: Inventory, record: list[dict[str, Any]]
 ) -> tuple[list[Any], list[Any]]:
     """Return the user's own families and meters that some designs name."""
     said = " ".join(str(v).casefold() for brief in texts for v in brief.values())
@@ -92,7 +92,7 @@ def handed_over_together(ids: Ids, session: SessionDep, stock: StockDep) -> Resp
         )
         raise TooLargeError(msg, field="ids")
     designs = [give_out(session, design_id) for design_id in wanted]
-    assert isinstance(stock, Workshop)  # as it is kept
+    assert isinstance(stock, Inventory)  # as it is kept
     families, meters = _own(
         [d["brief"] for d in designs], stock, [e for d in designs for e in d["record"]]
     )
@@ -140,7 +140,7 @@ def _kept(database: Database, what: What, design_id: int) -> tuple[Kept, list[St
     return kept, states
 
 
-def _work_out(what: What, kept: Kept, states: list[State], stock: Workshop) -> bytes:
+def _work_out(what: What, kept: Kept, states: list[State], stock: Inventory) -> bytes:
     """Make one of the files of a design; in a worker."""
     # Loaded here: the server's own process computes nothing.
     from lowfold.api.dossier import MADE  # noqa: PLC0415
@@ -241,7 +241,7 @@ def _read_aside(file: bytes, progress: Progress) -> TakenIn:
 
 
 def _taken(request: Request, file: TakenIn) -> ImportedDesign:
-    stock: Workshop = request.app.state.stock
+    stock: Inventory = request.app.state.stock
     new_families, other_families = _new(file.families, stock.families)
     new_meters, other_meters = _new(file.meters, stock.meters)
     with_theirs = replace(
@@ -311,7 +311,7 @@ class PartsAnswer(Answer):
 
 
 def _bought(
-    designs: list[tuple[dict[str, Any], int]], stock: Workshop
+    designs: list[tuple[dict[str, Any], int]], stock: Inventory
 ) -> tuple[tuple[PartsLine, ...], list[str]]:
     """Add up the parts of some designs; in a worker."""
     from lowfold.api.dossier import bought  # noqa: PLC0415
@@ -319,7 +319,7 @@ def _bought(
     return bought(designs, stock)
 
 
-def _bought_csv(designs: list[tuple[dict[str, Any], int]], stock: Workshop) -> bytes:
+def _bought_csv(designs: list[tuple[dict[str, Any], int]], stock: Inventory) -> bytes:
     """Write the parts of some designs as a file; in a worker."""
     from lowfold.formats.parts_csv import write_parts  # noqa: PLC0415
 

@@ -13,8 +13,8 @@ from lowfold.api.fields import Amps, Answer, Ask, Ohms, SourceOhms, Tolerance
 from lowfold.api.problems import problem_response, responses
 from lowfold.api.sessions import MetersDep, WritingDep, stock_changed
 from lowfold.core.bench.data_sheet import MOST_RANGES, meter_in_words, read_meter
+from lowfold.core.bench.inventory import meters_with_typical
 from lowfold.core.bench.models import HANDHELD, MODELS, MeterModel, Range, model_named
-from lowfold.core.bench.workshop import meters_with_typical
 from lowfold.core.errors import DomainError
 from lowfold.formats.meters_csv import read_meters, write_meters
 from lowfold.store.meters import NoSuchMeter, keep_meters, remove_meter

@@ -17,7 +17,7 @@ from lowfold.api.problems import problem_response, responses
 from lowfold.api.sessions import SessionDep
 from lowfold.api.texts import BriefTexts
 from lowfold.api.working import worked_out
-from lowfold.core.bench.workshop import Workshop
+from lowfold.core.bench.inventory import Inventory
 from lowfold.core.needs.token_names import texts_of
 from lowfold.store.database import Database
 from lowfold.store.designs import get_design
@@ -84,7 +84,7 @@ def _answer(row: RevisionRow) -> RevisionAnswer:
     return RevisionAnswer(revision=row.revision, at=row.at, **row.fields)
 
 
-def _words(states: list[dict[str, Any]], stock: Workshop) -> list[str]:
+def _words(states: list[dict[str, Any]], stock: Inventory) -> list[str]:
     """Say what changed from each state to the next; in a worker."""
     # Loaded here: the server's own process computes nothing.
     from lowfold.core.record.changes import changes, in_a_line  # noqa: PLC0415
@@ -97,7 +97,7 @@ def _words(states: list[dict[str, Any]], stock: Workshop) -> list[str]:
 
 
 def _compared(
-    one: dict[str, Any], other: dict[str, Any], stock: Workshop
+    one: dict[str, Any], other: dict[str, Any], stock: Inventory
 ) -> tuple[str, list[tuple[str, str, str]]]:
     """Compare two states, how they stand included; in a worker."""
     from lowfold.core.record.changes import changes, in_a_line  # noqa: PLC0415
@@ -129,7 +129,7 @@ def states_of(session: Session, design_id: int) -> list[State]:
     return [(r.revision, r.at, r.fields) for r in revisions(session, design_id, MOST_LISTED + 1)]
 
 
-def words_of_revisions(rows: list[State], stock: Workshop) -> list[tuple[int, str, str]]:
+def words_of_revisions(rows: list[State], stock: Inventory) -> list[tuple[int, str, str]]:
     """Return what changed from state to state, the newest first; in a worker."""
     words = _words([fields for _, _, fields in reversed(rows)], stock)
     if len(rows) > MOST_LISTED:

@@ -8,9 +8,9 @@ from typing import Annotated
 from fastapi import Depends, Request
 from sqlalchemy.orm import Session
 
+from lowfold.core.bench.inventory import Inventory
 from lowfold.core.bench.models import MeterModel
 from lowfold.core.bench.priors import Priors
-from lowfold.core.bench.workshop import Workshop
 from lowfold.core.parts.families import Family
 from lowfold.core.parts.stock import DrawerLine, Stock
 from lowfold.store.database import Database
@@ -27,8 +27,8 @@ __all__ = [
     "SessionDep",
     "StockDep",
     "WritingDep",
+    "inventory",
     "stock_changed",
-    "workshop",
 ]
 
 
@@ -49,9 +49,9 @@ SessionDep = Annotated[Session, Depends(_session)]
 WritingDep = Annotated[Session, Depends(_writing, scope="function")]
 
 
-def workshop(session: Session) -> Workshop:
+def inventory(session: Session) -> Inventory:
     """Return what is the user's own, as it is kept."""
-    return Workshop(
+    return Inventory(
         drawer_lines(session), own_families(session), own_meters(session), own_priors(session)
     )
 
@@ -59,19 +59,19 @@ def workshop(session: Session) -> Workshop:
 def stock_changed(request: Request, session: Session) -> None:
     """Read the stock anew, and say so to whoever works with it."""
     state = request.app.state
-    state.stock = workshop(session)
+    state.stock = inventory(session)
     state.computed.stock_is(state.computed.version + 1, state.stock)
     state.standings.look_again()
 
 
-async def _stock(request: Request) -> Workshop:  # a thread would cost more
+async def _stock(request: Request) -> Inventory:  # a thread would cost more
     """Return the stock: in a worker as it came with the request, in the server as it is now."""
-    sent: Workshop | None = request.scope.get("state", {}).get("stock")
-    found: Workshop = request.app.state.stock if sent is None else sent
+    sent: Inventory | None = request.scope.get("state", {}).get("stock")
+    found: Inventory = request.app.state.stock if sent is None else sent
     return found
 
 
-_Stock = Annotated[Workshop, Depends(_stock)]
+_Stock = Annotated[Inventory, Depends(_stock)]
 
 
 async def _drawer(stock: _Stock) -> tuple[DrawerLine, ...]:

@@ -25,7 +25,7 @@ from lowfold.core.needs.token_names import texts_of
 from lowfold.core.parts.families import TYPICAL, Family
 from lowfold.core.parts.stock import DRAWER, DrawerLine, Stock
 from lowfold.store.database import Database
-from lowfold.store.designs import restand, stamps
+from lowfold.store.designs import keep_standing, stamps
 from lowfold.work.lanes import Lanes
 from lowfold.work.process import Ended
 
@@ -219,5 +219,5 @@ class Standings:
             return False
         self.note(mark, found)
         with self.database.writing() as session:
-            restand(session, row.id, row.revision, found, mark)
+            keep_standing(session, row.id, row.revision, found, mark)
         return True

@@ -26,11 +26,11 @@ __all__ = [
     "count_designs",
     "forget_deleted",
     "get_design",
+    "keep_standing",
     "list_designs",
     "now_text",
     "page_of_designs",
     "remove_design",
-    "restand",
     "stamps",
     "tags_in_use",
 ]
@@ -276,7 +276,7 @@ def forget_deleted(session: Session) -> int:
     return len(gone)
 
 
-def restand(
+def keep_standing(
     session: Session, design_id: int, revision: int, standing: Mapping[str, Any], of: str
 ) -> bool:
     """Note how a revision of a design stands, and what that was worked out from.

@@ -45,8 +45,8 @@ from lowfold.views.drawings import Writing, edges_drawing, fitting
 from lowfold.views.figures import Figure, figure
 from lowfold.views.gates import GateAnswer
 from lowfold.views.heights import HeightsAnswer, heights_answer
+from lowfold.views.part_look import PartLook
 from lowfold.views.view import view
-from lowfold.views.worn import WornAnswer
 
 __all__ = [
     "AGREE",
@@ -495,7 +495,7 @@ class NetworkSheetAnswer:
     gates: list[GateAnswer]  #: What is not stated is not judged
     gates_trouble: str  #: Why the gates could not be worked out
     cautions: list[Caution]
-    parts: list[WornAnswer]  #: What is to be seen on each part in the bin
+    parts: list[PartLook]  #: What is to be seen on each part in the bin
     standing: Standing
 
 

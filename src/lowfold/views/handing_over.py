@@ -6,8 +6,8 @@ from collections.abc import Mapping, Sequence
 from datetime import UTC, datetime
 from typing import Any, Final, cast
 
+from lowfold.core.bench.inventory import Inventory, meters_with_typical
 from lowfold.core.bench.models import HANDHELD
-from lowfold.core.bench.workshop import Workshop, meters_with_typical
 from lowfold.core.errors import LowfoldError
 from lowfold.core.needs.choice import Judged
 from lowfold.core.needs.token_names import texts_of
@@ -16,7 +16,7 @@ from lowfold.core.record.parts_list import Need, parts_list
 from lowfold.core.record.statement import Statement, read_statement
 from lowfold.core.values.counting import counted
 from lowfold.core.values.quantities import AMPERE, OHM, VOLT, write
-from lowfold.core.workbench.fetched import fetched_parts
+from lowfold.core.workbench.bill import bill_of
 from lowfold.core.workbench.standing import governing_words
 from lowfold.views.dossier import (
     Caption,
@@ -36,9 +36,9 @@ from lowfold.views.dossier import (
 )
 from lowfold.views.gates import gate_answer
 from lowfold.views.opened import OpenedAnswer, opened_answer
+from lowfold.views.part_look import looks_of
 from lowfold.views.point import Named
 from lowfold.views.round import Read, RoundAnswer, buildable, round_answer
-from lowfold.views.worn import worn_parts
 
 __all__ = ["UNITS", "VERDICTS", "dossier_of", "minute"]
 VERDICTS: Final = {"pass": "Pass", "marginal": "Marginal", "fail": "Fail"}
@@ -48,7 +48,7 @@ MOST_READINGS: Final = 400  #: of the newest that a board is gone round with
 UNITS: Final = {"V": VOLT, "A": AMPERE, "Ω": OHM}
 
 
-def dossier_of(kept: Kept, stock: Workshop) -> Dossier:
+def dossier_of(kept: Kept, stock: Inventory) -> Dossier:
     """Work a design out for a reader; what cannot be worked out is told in words."""
     fields = kept.fields
     texts = texts_of(fields["brief"])
@@ -57,8 +57,8 @@ def dossier_of(kept: Kept, stock: Workshop) -> Dossier:
     judged = state.judged
     opened = opened_answer(judged, "uniform") if judged else None
     rounded, meter = _round(kept, texts, stock) if judged else (None, "")
-    lines = parts_list([Need("", fetched_parts(judged))]) if judged else ()
-    worn = {w.ref: w for w in worn_parts(judged)} if judged else {}
+    lines = parts_list([Need("", bill_of(judged))]) if judged else ()
+    worn = {w.ref: w for w in looks_of(judged)} if judged else {}
     return Dossier(
         name=fields["name"] or "Untitled",
         kind=kind,
@@ -197,7 +197,9 @@ def _figure(value: Any) -> str:
     return f"{value.text} {value.unit}".strip() if value is not None else ""
 
 
-def _round(kept: Kept, texts: Mapping[str, str], stock: Workshop) -> tuple[RoundAnswer | None, str]:
+def _round(
+    kept: Kept, texts: Mapping[str, str], stock: Inventory
+) -> tuple[RoundAnswer | None, str]:
     """Go round the board with the readings that stand; None where that is too much."""
     readings, name = _standing_readings(kept.record)
     called = {m.name: m for m in meters_with_typical(stock.meters)}

@@ -49,11 +49,11 @@ from lowfold.views.diagnosis import DiagnoseAnswer, Given, diagnosed, fault_rows
 from lowfold.views.drawings import bench_drawing
 from lowfold.views.expected import PointAnswer, point_answer
 from lowfold.views.gates import GateAnswer, gate_answer
+from lowfold.views.part_look import PartLook, looks_of
 from lowfold.views.point import Named
 from lowfold.views.points import named_point
 from lowfold.views.shown import low_words
 from lowfold.views.view import view
-from lowfold.views.worn import WornAnswer, worn_parts
 
 __all__ = [
     "DIGITS",
@@ -144,7 +144,7 @@ class RoundAnswer:
     low: str  #: What the other end lies at; empty at 0 V
     hung: dict[str, str]  #: Loads by their names, as written
     places: dict[str, LeadPlace]  #: Where the leads go, by junction
-    parts: list[WornAnswer]
+    parts: list[PartLook]
     steps: list[StepAnswer]
     following: int | None  #: The first step without a reading
     stopped: int | None  #: The first step that is far out
@@ -377,7 +377,7 @@ def round_answer(
         low=low_words(judged) if bench.powered else "",
         hung={n: _load_words(r) for n, r in zip(names, bench.box.loads, strict=False)},
         places={name: LeadPlace(x=x, y=y) for name, (x, y) in places.items()},
-        parts=worn_parts(judged),
+        parts=looks_of(judged),
         steps=[_step(design, meter, step) for step in found.steps],
         following=found.following,
         stopped=found.stopped,

@@ -28,8 +28,8 @@ from lowfold.core.values.quantities import (
 from lowfold.views.drawings import full_drawing
 from lowfold.views.figures import Figure, figure
 from lowfold.views.gates import GateAnswer, gate_answer
+from lowfold.views.part_look import PartLook, looks_of
 from lowfold.views.view import view
-from lowfold.views.worn import WornAnswer, worn_parts
 
 __all__ = ["EXACT", "BalanceSummary", "ShownAnswer", "TableRow", "low_words", "shown_answer"]
 EXACT = 15  #: figures at which a decimal that was typed is written back as it was
@@ -66,7 +66,7 @@ class ShownAnswer:
     low: str  #: What the other end lies at; empty at 0 V
     drawing: Drawing
     cautions: list[Caution]
-    parts: list[WornAnswer]  #: What is to be seen on each part in the bin
+    parts: list[PartLook]  #: What is to be seen on each part in the bin
     as_network: dict[str, str]  #: The choice as the brief of a network of its own, to be folded
 
 
@@ -101,7 +101,7 @@ def shown_answer(choice: Choice) -> ShownAnswer:
             two_ends=bool(low_words(judged)),
         ),
         cautions=list(judged.check.cautions),
-        parts=worn_parts(judged),
+        parts=looks_of(judged),
         as_network=_as_network(choice, loads),
     )
 

@@ -151,7 +151,7 @@ def test_what_is_demanded_solves_nothing_anew(monkeypatch: pytest.MonkeyPatch) -
         msg = "solved anew"
         raise AssertionError(msg)
 
-    monkeypatch.setattr(survey_module, "Lattice", refused)
+    monkeypatch.setattr(survey_module, "CornerGrid", refused)
     monkeypatch.setattr(weighing, "survey", lambda boxes, _: [] if not boxes else refused())
     assert weighed(within="30 %", stress="80 %", feeds_v="3.6 V") != first
     with pytest.raises(AssertionError, match="solved anew"):

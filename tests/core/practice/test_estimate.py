@@ -10,7 +10,7 @@ import pytest
 from lowfold.core.errors import DomainError
 from lowfold.core.network.notation import read_network
 from lowfold.core.network.tree import Chain, Element, Group, Part, Tap
-from lowfold.core.practice.estimate import ALLOWED, EstimateQuestion, toil, way_of
+from lowfold.core.practice.estimate import ALLOWED, EstimateQuestion, difficulty_of, way_of
 from lowfold.core.practice.levels import LEVELS, MOST_SEED
 from tests.core.practice.asked import estimate_question
 
@@ -76,7 +76,7 @@ def test_the_same_number_is_the_same_question(level: int) -> None:
 
 
 def test_each_level_asks_more_than_the_one_before() -> None:
-    mean = [statistics.mean(toil(estimate_question(n, s)) for s in SEEDS) for n in LEVELS]
+    mean = [statistics.mean(difficulty_of(estimate_question(n, s)) for s in SEEDS) for n in LEVELS]
     assert mean == sorted(mean)
     assert all(b - a > 0.5 for a, b in itertools.pairwise(mean))
     allowed = [ALLOWED[level] for level in LEVELS]

@@ -5,13 +5,13 @@ from hypothesis import strategies as st
 
 from lowfold.core.parts.stock import DrawerLine
 from lowfold.core.record.parts_list import Need, parts_list
-from lowfold.core.workbench.fetched import Fetched
+from lowfold.core.workbench.bill import BillLine
 
 FILM = "1/4 W film"
 
 
-def part(ref: str, ohms: float, tolerance: float = 0.01, family: str = FILM) -> Fetched:
-    return Fetched(ref, ohms, tolerance, family, 0.25)
+def part(ref: str, ohms: float, tolerance: float = 0.01, family: str = FILM) -> BillLine:
+    return BillLine(ref, ohms, tolerance, family, 0.25)
 
 
 def test_like_parts_stand_in_one_line() -> None:

@@ -17,7 +17,7 @@ from lowfold.core.search.divider_legs import Legs
 from lowfold.core.search.pairing import (
     best_first,
     both_in_stock,
-    discomfort,
+    from_comfortable,
     parallel_of,
     runs,
     shortlist,
@@ -41,8 +41,8 @@ def test_runs_hold_what_lies_between_two_bounds_rounding_allowed() -> None:
 
 
 def test_ten_kilohms_is_the_most_comfortable() -> None:
-    assert discomfort(10e3) == 0.0
-    assert discomfort(1e3) == pytest.approx(float(discomfort(100e3)))
+    assert from_comfortable(10e3) == 0.0
+    assert from_comfortable(1e3) == pytest.approx(float(from_comfortable(100e3)))
 
 
 @pytest.mark.parametrize("seed", range(8))

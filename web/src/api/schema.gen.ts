@@ -5089,7 +5089,7 @@ export interface components {
              * Parts
              * @description What is to be seen on each part in the bin
              */
-            parts: components["schemas"]["WornAnswer"][];
+            parts: components["schemas"]["PartLook"][];
             standing: components["schemas"]["Standing"];
         };
         /**
@@ -5477,6 +5477,33 @@ export interface components {
             in_drawer: number;
             /** To Buy */
             to_buy: number;
+        };
+        /**
+         * PartLook
+         * @description What is to be seen on a part in the bin.
+         */
+        PartLook: {
+            /** Ref */
+            ref: string;
+            /**
+             * Shown
+             * @description Its value, as written
+             */
+            shown: string;
+            /**
+             * Look
+             * @enum {string}
+             */
+            look: "bands" | "chip" | "printed";
+            /** Bands */
+            bands: string[];
+            /** Code */
+            code: string;
+            /**
+             * Why
+             * @description Why nothing is marked
+             */
+            why: string;
         };
         /** PartsAnswer */
         PartsAnswer: {
@@ -6445,7 +6472,7 @@ export interface components {
                 [key: string]: components["schemas"]["LeadPlace"];
             };
             /** Parts */
-            parts: components["schemas"]["WornAnswer"][];
+            parts: components["schemas"]["PartLook"][];
             /** Steps */
             steps: components["schemas"]["StepAnswer"][];
             /**
@@ -7183,7 +7210,7 @@ export interface components {
              * Parts
              * @description What is to be seen on each part in the bin
              */
-            parts: components["schemas"]["WornAnswer"][];
+            parts: components["schemas"]["PartLook"][];
             /**
              * As Network
              * @description The choice as the brief of a network of its own, to be folded
@@ -7943,33 +7970,6 @@ export interface components {
              * @description the junction it is at; None through a supply's symbol
              */
             net: number | null;
-        };
-        /**
-         * WornAnswer
-         * @description What is to be seen on a part in the bin.
-         */
-        WornAnswer: {
-            /** Ref */
-            ref: string;
-            /**
-             * Shown
-             * @description Its value, as written
-             */
-            shown: string;
-            /**
-             * Look
-             * @enum {string}
-             */
-            look: "bands" | "chip" | "printed";
-            /** Bands */
-            bands: string[];
-            /** Code */
-            code: string;
-            /**
-             * Why
-             * @description Why nothing is marked
-             */
-            why: string;
         };
         /** WriteAnswer */
         WriteAnswer: {

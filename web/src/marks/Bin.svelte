@@ -1,10 +1,10 @@
 <script lang="ts">
   /** The parts to be fetched from the bin, each as it looks there. */
-  import type { WornAnswer } from "$api";
+  import type { PartLook } from "$api";
   import MarkWords from "./MarkWords.svelte";
   import PartMark from "./PartMark.svelte";
 
-  type Props = { parts: WornAnswer[] };
+  type Props = { parts: PartLook[] };
   let { parts }: Props = $props();
 </script>
 

@@ -1,9 +1,9 @@
 <script lang="ts">
   /** What a mark says, in words and letters beside its drawing. */
-  import type { WornAnswer } from "$api";
+  import type { PartLook } from "$api";
   import { BANDS, isColour } from "./colours";
 
-  type Props = { mark: Pick<WornAnswer, "bands" | "code" | "why"> };
+  type Props = { mark: Pick<PartLook, "bands" | "code" | "why"> };
   let { mark }: Props = $props();
 </script>
 

@@ -1,9 +1,9 @@
 <script lang="ts">
   /** A part as it lies in the bin: its bands, the mark on a chip, or its value in print. */
-  import type { WornAnswer } from "$api";
+  import type { PartLook } from "$api";
   import { BANDS, isColour } from "./colours";
 
-  type Props = { look: WornAnswer["look"]; bands: string[]; code: string; height?: number };
+  type Props = { look: PartLook["look"]; bands: string[]; code: string; height?: number };
   let { look, bands, code, height = 20 }: Props = $props();
 
   const words = $derived(

@@ -385,7 +385,7 @@ def _ranked(
     rows: Sequence[_Row], each: _Each, observed: Sequence[Observed], model: Model
 ) -> tuple[Hypothesis, ...]:
     """Return the hypotheses with their shares of one, those of no model beside them."""
-    rows = [*rows, *_strangers(rows[0], each, observed, model)]
+    rows = [*rows, *_outliers(rows[0], each, observed, model)]
     logs = np.array([row[1] for row in rows])
     before = np.array([row[0].prior for row in rows])
     # As designed is as likely as all faults together, whichever kinds of them there can be here
@@ -410,10 +410,10 @@ def _ranked(
     )
 
 
-def _strangers(sound: _Row, each: _Each, observed: Sequence[Observed], model: Model) -> list[_Row]:
+def _outliers(sound: _Row, each: _Each, observed: Sequence[Observed], model: Model) -> list[_Row]:
     """Return what has no model: a reading taken wrongly, and something else altogether.
 
-    A stranger's reading lies anywhere between nothing and twice the supply, or within some decades.
+    An outlier lies anywhere between nothing and twice the supply, or within some decades.
     A reading taken wrongly is any one of them so, the others as designed.
     """
     suspect, log, mean, off, distance = sound
@@ -445,7 +445,7 @@ def _strangers(sound: _Row, each: _Each, observed: Sequence[Observed], model: Mo
 def _one_is_wrong(
     log: FloatArray, observed: Sequence[Observed], model: Model, broad: FloatArray
 ) -> FloatArray:
-    """Return the likelihood of none, one, two … readings if any one of all is a stranger, (r + 1,).
+    """Return the likelihood of none, one, two … readings if any one of all is an outlier, (r + 1,).
 
     Each is as likely to be the one, and the others are then as designed, taken together: their own
     joint density, since all of them less one is lost in rounding where that one is far out.

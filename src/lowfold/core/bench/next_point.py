@@ -74,15 +74,15 @@ def worth_measuring(found: Diagnosis, ahead: Sequence[Ahead]) -> list[Candidate]
     ahead : sequence of Ahead
         Points not measured yet.
     """
-    heard = [
+    likely = [
         h for h in found.hypotheses
         if h.probability > LEAST and h.suspect.kind not in {"something else", "meter"}
     ][:MOST_WEIGHED]  # fmt: skip
-    if not heard or not ahead:
+    if not likely or not ahead:
         return []
-    share = np.array([h.probability for h in heard])
+    share = np.array([h.probability for h in likely])
     share = share / share.sum()
-    mean, deviation = _foreseen(found, heard, ahead)
+    mean, deviation = _foreseen(found, likely, ahead)
     points, weights = np.polynomial.hermite_e.hermegauss(NODES)
     weights = weights / weights.sum()
     # (c, h, q): what each hypothesis may bring at each point
@@ -98,7 +98,7 @@ def worth_measuring(found: Diagnosis, ahead: Sequence[Ahead]) -> list[Candidate]
             probe=one.probe,
             bits=max(0.0, float(bits[k])),
             effort=effort_of(one.probe.point),
-            outcomes=_outcomes(heard, mean[:, k], deviation[:, k]),
+            outcomes=_outcomes(likely, mean[:, k], deviation[:, k]),
         )
         for k, one in enumerate(ahead)
     ]
@@ -106,12 +106,12 @@ def worth_measuring(found: Diagnosis, ahead: Sequence[Ahead]) -> list[Candidate]
 
 
 def _foreseen(
-    found: Diagnosis, heard: Sequence[Hypothesis], ahead: Sequence[Ahead]
+    found: Diagnosis, likely: Sequence[Hypothesis], ahead: Sequence[Ahead]
 ) -> tuple[FloatArray, FloatArray]:
     """Return what each hypothesis foresees at each point, given what was read: mean and spread."""
     told = [o for o in found.observed if o.value is not None]
     both = found.model.predict(
-        [h.suspect.board for h in heard], [*(o.probe for o in told), *(one.probe for one in ahead)]
+        [h.suspect.board for h in likely], [*(o.probe for o in told), *(one.probe for one in ahead)]
     )
     count = len(told)
     mean = np.clip(both.mean, -NO_END, NO_END)
@@ -133,7 +133,7 @@ def _foreseen(
 
 
 def _outcomes(
-    heard: Sequence[Hypothesis], mean: FloatArray, deviation: FloatArray
+    likely: Sequence[Hypothesis], mean: FloatArray, deviation: FloatArray
 ) -> tuple[Outcome, ...]:
     """Return what may be read as groups of hypotheses that foresee the same, likeliest first."""
     order = np.argsort(mean)
@@ -145,11 +145,11 @@ def _outcomes(
                 groups[-1].append(int(k))
                 continue
         groups.append([int(k)])
-    groups.sort(key=lambda g: -sum(heard[k].probability for k in g))
+    groups.sort(key=lambda g: -sum(likely[k].probability for k in g))
     found = []
     for group in groups[:MOST_OUTCOMES]:
-        ranked = sorted(group, key=lambda k: -heard[k].probability)
-        found.append(Outcome(float(mean[ranked[0]]), tuple(heard[k] for k in ranked)))
+        ranked = sorted(group, key=lambda k: -likely[k].probability)
+        found.append(Outcome(float(mean[ranked[0]]), tuple(likely[k] for k in ranked)))
     return tuple(found)
 
 

@@ -13,8 +13,8 @@ from typing import Final, Literal
 from lowfold.core.bench.predict import Board, Change
 from lowfold.core.bench.priors import START, PriorKind, Priors, each_of
 from lowfold.core.errors import LowfoldError
+from lowfold.core.marks.appearance import appearance_of
 from lowfold.core.marks.bands import exchanged, read_bands
-from lowfold.core.marks.worn import worn
 from lowfold.core.network.circuit import GROUND, Circuit, junctions
 from lowfold.core.tolerance.box import Box
 from lowfold.core.values.neighbours import beside
@@ -183,7 +183,7 @@ def _of_part(box: Box, place: int, kind: str) -> Iterator[Suspect]:
 @lru_cache(maxsize=1024)
 def _misread(ohms: float, tolerance: float) -> tuple[float, ...]:
     """Return what a part is if one of its bands was taken for another, or two were exchanged."""
-    marked = worn(ohms, tolerance or 0.01, "").bands or worn(ohms, 0.01, "").bands
+    marked = appearance_of(ohms, tolerance or 0.01, "").bands or appearance_of(ohms, 0.01, "").bands
     if not marked:
         return ()
     digits = len(marked) - 2

@@ -1,6 +1,6 @@
 """Every figure of many networks at once, before anything is demanded of them.
 
-Networks of one shape that have few values that vary share one lattice of corners; others, and those
+Networks of one shape that have few values that vary share one grid of corners; others, and those
 in which a current load starves, are looked at one by one (see `corners`, `signs`, `starving`).
 """
 
@@ -22,8 +22,8 @@ from lowfold.core.solving.nets import nets_of, nominal_nets
 from lowfold.core.solving.nodes import potentials, resistances
 from lowfold.core.solving.solution import Solution, solution_of, solve
 from lowfold.core.tolerance.box import TOGETHER, Box
+from lowfold.core.tolerance.corner_grid import CornerGrid, shape_of, small
 from lowfold.core.tolerance.extremes import starving_loads
-from lowfold.core.tolerance.lattice import Lattice, shape_of, small
 from lowfold.core.tolerance.loadline import LoadLine, load_line
 from lowfold.core.tolerance.power import WorstPower, worst_power
 from lowfold.core.tolerance.spread import (
@@ -219,17 +219,17 @@ def _together(boxes: Sequence[Box], nodes: tuple[int, ...], asked: Asked) -> dic
     """Survey small boxes of one shape by their corners; those in which a load starves are left."""
     lined = nodes if asked.lines else ()
     free = [replace(box, tracking=None) if box.tracking else box for box in boxes]
-    lattice = Lattice(free, lined)
+    grid = CornerGrid(free, lined)
     whole = _nominal_resistances(boxes)
-    spans = _spans(boxes, lattice, nodes, lined)
-    watts, ohms, volts = (x.tolist() for x in lattice.worst_powers())
+    spans = _spans(boxes, grid, nodes, lined)
+    watts, ohms, volts = (x.tolist() for x in grid.worst_powers())
     found = {}
     for k, box in enumerate(boxes):
-        if lattice.starved[k] or any(span.starved for span in spans[k]):
+        if grid.starved[k] or any(span.starved for span in spans[k]):
             continue
-        gaps = lattice.nominal[k]
+        gaps = grid.nominal[k]
         supply = box.supply
-        starved = lattice.starved_nominal[k]
+        starved = grid.starved_nominal[k]
         solution = solution_of(
             box.circuit, supply.volts, supply.source_ohms, box.nominal_loads, gaps, starved,
             whole[k],
@@ -246,7 +246,7 @@ def _together(boxes: Sequence[Box], nodes: tuple[int, ...], asked: Asked) -> dic
             outputs.append(
                 OutputSpread(
                     nominal=nominal,
-                    unloaded=float(lattice.unloaded[k, node]),
+                    unloaded=float(grid.unloaded[k, node]),
                     lowest=span.lowest,
                     highest=span.highest,
                     lowest_corner=span.lowest_corner,
@@ -256,13 +256,13 @@ def _together(boxes: Sequence[Box], nodes: tuple[int, ...], asked: Asked) -> dic
                 )
             )
         moved = [
-            Moved(float(lattice.moved[k, :, node].min()), float(lattice.moved[k, :, node].max()))
+            Moved(float(grid.moved[k, :, node].min()), float(grid.moved[k, :, node].max()))
             for node in (nodes if asked.loads else ())
         ]
         lines = [span.line(box, node) for node, span in zip(lined, spans[k], strict=False)]
         found[k] = _Figures(
             box, solution, tuple(outputs), powers, (), tuple(moved), tuple(lines),
-            lattice.heavy(k) if asked.loads else None,
+            grid.heavy(k) if asked.loads else None,
         )  # fmt: skip
     return found
 
@@ -295,7 +295,7 @@ class _Span:
 
 
 def _spans(
-    boxes: Sequence[Box], free: Lattice, nodes: tuple[int, ...], lined: tuple[int, ...]
+    boxes: Sequence[Box], free: CornerGrid, nodes: tuple[int, ...], lined: tuple[int, ...]
 ) -> list[list[_Span]]:
     """Return by box and output what its corners tell, over all places of what parts share."""
     found = [[_Span() for _ in nodes] for _ in boxes]
@@ -308,11 +308,11 @@ def _spans(
         for end, still in each:
             groups[None if plain else shape_of(still)].append((k, end, still))
     for group in groups.values():
-        lattice = free if plain else Lattice([still for _, _, still in group], lined)
+        grid = free if plain else CornerGrid([still for _, _, still in group], lined)
         for row, (k, end, _) in enumerate(group):
             shared = {TOGETHER: end} if end else {}
             for span, node in zip(found[k], nodes, strict=True):
-                _widen(span, lattice, row, node, shared)
+                _widen(span, grid, row, node, shared)
     if not plain:
         for k, spans in enumerate(found):
             for span, node in zip(spans, lined, strict=False):
@@ -321,19 +321,19 @@ def _spans(
     return found
 
 
-def _widen(span: _Span, lattice: Lattice, row: int, node: int, shared: Mapping[str, str]) -> None:
+def _widen(span: _Span, grid: CornerGrid, row: int, node: int, shared: Mapping[str, str]) -> None:
     """Take in the corners of one more variant."""
-    span.starved |= bool(lattice.starved[row])
-    volts = lattice.corners[row, :, node, GROUND]
+    span.starved |= bool(grid.starved[row])
+    volts = grid.corners[row, :, node, GROUND]
     low, high = int(np.argmin(volts)), int(np.argmax(volts))
     if volts[low] < span.lowest:
         span.lowest = float(volts[low])
-        span.lowest_corner = {**shared, **lattice.ends(row, low)}
+        span.lowest_corner = {**shared, **grid.ends(row, low)}
     if volts[high] > span.highest:
         span.highest = float(volts[high])
-        span.highest_corner = {**shared, **lattice.ends(row, high)}
-    if node in lattice.lines:
-        nominal, seen, corner_volts, corner_ohms = lattice.lines[node]
+        span.highest_corner = {**shared, **grid.ends(row, high)}
+    if node in grid.lines:
+        nominal, seen, corner_volts, corner_ohms = grid.lines[node]
         span.open_volts, span.source_ohms = float(nominal[row]), float(seen[row])
         span.corner_volts += (corner_volts[row],)
         span.corner_ohms += (corner_ohms[row],)

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from typing import Final
 
 from lowfold.core.errors import LowfoldError, TooLargeError
-from lowfold.core.needs.breath_roles import VOLTS, Hearing, Said, Unread, hear
+from lowfold.core.needs.breath_roles import VOLTS, Roles, Said, Unread, give_roles
 from lowfold.core.needs.breath_words import LONGEST, Lexeme, lexemes
 from lowfold.core.needs.kinds import KINDS, BriefKind, read_brief
 from lowfold.core.parts.families import Family, families_with_typical
@@ -100,7 +100,7 @@ def read_breath(text: str, families: tuple[Family, ...] = ()) -> Breath:
         msg = f"{len(text)} characters: a need is said in {LONGEST}"
         raise TooLargeError(msg, field="text")
     names = [family.name for family in families_with_typical(families)]
-    heard = hear(text, lexemes(text, names))
+    heard = give_roles(text, lexemes(text, names))
     _range_of_supply(heard.said)
     kind = _kind_of(heard)
     if kind is None:
@@ -131,7 +131,7 @@ def _up(half: float) -> float:
     return math.ceil(half / step - 1e-9) * step
 
 
-def _kind_of(heard: Hearing) -> BriefKind | None:
+def _kind_of(heard: Roles) -> BriefKind | None:
     """Return which kind of need it is, by what is said of volts and ohms."""
     roles = [s.role for s in heard.said]
     volts = [role for role in roles if role in VOLTS]
@@ -145,7 +145,7 @@ def _kind_of(heard: Hearing) -> BriefKind | None:
     return "divider" if "target" in roles or "supply" in roles else None
 
 
-def _no_need(heard: Hearing) -> Breath:
+def _no_need(heard: Roles) -> Breath:
     """Return that nothing says what is wanted."""
     lead = "say what is wanted, such as 4k53, or 14.4 V to 3 V"
     for one in heard.said:
@@ -157,7 +157,7 @@ def _no_need(heard: Hearing) -> Breath:
     return _ordered(None, {}, [], heard.unread)
 
 
-def _named(heard: Hearing, kind: BriefKind) -> None:
+def _named(heard: Roles, kind: BriefKind) -> None:
     """Give what a word gave no role the one it has in this kind of need."""
     if kind == "feedback":
         _as_reference(heard.said)
@@ -221,7 +221,7 @@ def _token_of(kind: BriefKind, role: str) -> str | None:
     return TOKENS[kind].get(role)
 
 
-def _put(heard: Hearing, kind: BriefKind) -> Breath:
+def _put(heard: Roles, kind: BriefKind) -> Breath:
     """Put what was said into the tokens of its kind."""
     tokens: dict[str, str] = {}
     understood: list[Understood] = []

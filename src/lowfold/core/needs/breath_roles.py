@@ -27,7 +27,7 @@ from lowfold.core.values.quantities import (
     read,
 )
 
-__all__ = ["VOLTS", "Hearing", "Said", "Unread", "hear"]
+__all__ = ["VOLTS", "Roles", "Said", "Unread", "give_roles"]
 
 #: The role that a word before a figure gives it, by the unit of the figure.
 ROLES: Final[dict[tuple[Kind, Cue], str]] = {
@@ -95,7 +95,7 @@ BEHIND: Final[dict[str, tuple[frozenset[str], str]]] = {
 }
 
 
-class Hearing:
+class Roles:
     """Hears the pieces of a need from left to right, and gives each figure its role."""
 
     def __init__(self, text: str) -> None:
@@ -253,7 +253,7 @@ def _less(following: Sequence[Lexeme], said: Said) -> bool:
     return read(following[0].text, VOLT) < read(said.text, VOLT)
 
 
-def hear(text: str, pieces: Sequence[Lexeme]) -> Hearing:
+def give_roles(text: str, pieces: Sequence[Lexeme]) -> Roles:
     """Return the figures of a need, each with its role.
 
     Parameters
@@ -263,7 +263,7 @@ def hear(text: str, pieces: Sequence[Lexeme]) -> Hearing:
     pieces : sequence of Lexeme
         It, cut into figures, names and words.
     """
-    found = Hearing(text)
+    found = Roles(text)
     told = _with_units(with_load_ranges(text, pieces))
     for place, piece in enumerate(told, start=1):
         found.hear(piece, told[place : place + FURTHEST])

@@ -16,7 +16,7 @@ from typing import Final
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.needs.choice import Choice, Preference
 from lowfold.core.network.tree import Chain, Element, Group, Part, Tap, parts_of, resistance
-from lowfold.core.search.pairing import discomfort
+from lowfold.core.search.pairing import from_comfortable
 
 __all__ = ["Looked", "Row", "looked_at", "ratio_of", "rows_of", "with_row"]
 
@@ -171,7 +171,7 @@ class _Comfort:
         A quarter of a string is what an even one is seen as.
         """
         ohms = resistance(network)
-        away = float(discomfort(ohms / 4))
+        away = float(from_comfortable(ohms / 4))
         if self.stiff_ohms is None:
             return False, away
         soft = ohms > self.stiff_ohms

@@ -23,7 +23,7 @@ from lowfold.core.practice.networks import drawn_network, drawn_supply
 from lowfold.core.solving.solution import solve
 from lowfold.core.values.quantities import AMPERE, FRACTION, OHM, VOLT, Kind, write
 
-__all__ = ["ALLOWED", "EstimateQuestion", "Step", "estimate_question", "toil", "way_of"]
+__all__ = ["ALLOWED", "EstimateQuestion", "Step", "difficulty_of", "estimate_question", "way_of"]
 
 What = Literal["resistance", "voltage", "current"]
 #: How far an answer may be off, by level.
@@ -281,7 +281,7 @@ def _shown(value: float, kind: Kind) -> str:
     return write(value, kind, 2, trim=True)
 
 
-def toil(question: EstimateQuestion) -> float:
+def difficulty_of(question: EstimateQuestion) -> float:
     """Return how much a question asks of one: thoughts on the way, and values that are not round.
 
     Parameters

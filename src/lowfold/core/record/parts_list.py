@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 from lowfold.core.parts.stock import DrawerLine
 from lowfold.core.values.quantities import FRACTION, OHM, WATT, write, write_code
-from lowfold.core.workbench.fetched import Fetched
+from lowfold.core.workbench.bill import BillLine
 
 __all__ = ["Need", "PartsLine", "parts_list"]
 
@@ -17,7 +17,7 @@ class Need:
     """A design of which so many are built."""
 
     name: str  #: empty where there is no other
-    parts: tuple[Fetched, ...]
+    parts: tuple[BillLine, ...]
     boards: int = 1
 
 

@@ -26,7 +26,7 @@ from lowfold.core.network.tree import (
 from lowfold.core.search.combine import Table, table
 from lowfold.core.search.divider import DividerNeed, loaded_output
 from lowfold.core.search.divider_legs import Legs, corner_signs
-from lowfold.core.search.pairing import best_pairs, discomfort, parallel_of
+from lowfold.core.search.pairing import best_pairs, from_comfortable, parallel_of
 
 __all__ = ["Divider", "DividerResult", "RankedDivider", "search_divider"]
 
@@ -140,7 +140,7 @@ class _Pair:
             cost = max(highest - target, target - lowest)
         elif self.need.prefer == "least_current":
             cost = exact.drawn(nominal)
-        comfort = float(discomfort(exact.output_ohms))
+        comfort = float(from_comfortable(exact.output_ohms))
         parts = self.upper.parts + self.lower.parts
         return cost, parts, error, comfort
 

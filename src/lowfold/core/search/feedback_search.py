@@ -30,7 +30,7 @@ from lowfold.core.search.pairing import (
     SLACK,
     best_pairs,
     both_in_stock,
-    discomfort,
+    from_comfortable,
     parallel_of,
     runs,
 )
@@ -284,7 +284,7 @@ class _Pair:
             cost = max(high - target, target - low)
         elif self.need.prefer == "least_current":
             cost = reference / down
-        comfort = float(discomfort(parallel_of(up, down)))
+        comfort = float(from_comfortable(parallel_of(up, down)))
         parts = self.upper.parts + self.lower.parts
         return cost, parts, abs(self._error), comfort
 

@@ -22,7 +22,7 @@ import numpy.typing as npt
 from lowfold.core.network.circuit import GROUND, build_circuit, lifted
 from lowfold.core.network.tree import Chain, Element, Part, Tap
 from lowfold.core.search.ladder import LadderNeed, tap_voltages
-from lowfold.core.search.pairing import SLACK, discomfort, spread_out
+from lowfold.core.search.pairing import SLACK, from_comfortable, spread_out
 from lowfold.core.solving.nets import Load
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
 from lowfold.core.tolerance.extremes import extremes
@@ -337,7 +337,7 @@ def _ranked(need: LadderNeed, ohms: FloatArray) -> list[Ladder]:
     worst = np.abs(volts / targets - 1).max(axis=1)
     # What recurs in every decade ties but for rounding; of those the comfortable one is wanted.
     coarse = np.round(worst / SLACK)
-    comfort = discomfort(ohms.sum(axis=1) / 4)
+    comfort = from_comfortable(ohms.sum(axis=1) / 4)
     first = np.lexsort((comfort, coarse))[: need.limit]
     corners = _corners(need, ohms[first])
     return [

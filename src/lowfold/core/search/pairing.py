@@ -27,7 +27,7 @@ __all__ = [
     "best_first",
     "best_pairs",
     "both_in_stock",
-    "discomfort",
+    "from_comfortable",
     "parallel_of",
     "runs",
     "shortlist",
@@ -155,7 +155,7 @@ def shortlist(pairs: Pairs, known: float = math.inf) -> Iterator[tuple[int, int]
         coarse, near = (
             _coarse(figure, pairs.rounding) for figure in (pairs.cost(u, v), pairs.off(u, v))
         )
-        comfort = _coarse(discomfort(pairs.output_ohms(u, v)), SLACK)
+        comfort = _coarse(from_comfortable(pairs.output_ohms(u, v)), SLACK)
         first = np.lexsort((comfort, near, coarse))[:most]
         u, v = u[first], v[first]
     yield from zip(u.tolist(), v.tolist(), strict=True)
@@ -280,7 +280,7 @@ def spread_out(start: IntArray, stop: IntArray) -> tuple[IntArray, IntArray]:
     return u, v
 
 
-def discomfort(output_ohms: FloatArray | float) -> FloatArray:
+def from_comfortable(output_ohms: FloatArray | float) -> FloatArray:
     """Return how far an output resistance is from a comfortable one, in factors of e.
 
     Parameters

@@ -4,9 +4,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from lowfold.core.marks.appearance import appearance_of
 from lowfold.core.marks.bands import read_bands
 from lowfold.core.marks.codes import read_code
-from lowfold.core.marks.worn import worn
 from lowfold.core.values.preferred import series_values
 
 LOOKS = [  # Ω, tolerance, family, look, what is seen; common practice
@@ -26,15 +26,15 @@ LOOKS = [  # Ω, tolerance, family, look, what is seen; common practice
 def test_what_is_seen(
     ohms: float, tolerance: float, family: str, look: str, seen: str | tuple[str, ...]
 ) -> None:
-    found = worn(ohms, tolerance, family)
+    found = appearance_of(ohms, tolerance, family)
     assert found.look == look
     assert (found.bands or found.code) == seen
 
 
 def test_where_nothing_is_marked_it_says_why() -> None:
-    assert worn(1e3, 0.01, "0402").why.startswith("nothing is marked on 0402")
-    assert worn(1e3, 0.03, "1/4 W film").why == "no band stands for ± 3 %"
-    assert worn(4752.3, 0.01, "0805").why == (
+    assert appearance_of(1e3, 0.01, "0402").why.startswith("nothing is marked on 0402")
+    assert appearance_of(1e3, 0.03, "1/4 W film").why == "no band stands for ± 3 %"
+    assert appearance_of(4752.3, 0.01, "0805").why == (
         "4.7523 kΩ does not fit three digits and a power of ten, or three digits about an R"
     )
 
@@ -45,7 +45,7 @@ def test_where_nothing_is_marked_it_says_why() -> None:
     st.sampled_from(["1/4 W film", "0603", "0805", "2512", "5 W wirewound"]),
 )
 def test_what_is_seen_reads_back_as_the_part(ohms: float, tolerance: float, family: str) -> None:
-    found = worn(ohms, tolerance, family)
+    found = appearance_of(ohms, tolerance, family)
     if found.bands:
         reads = read_bands(found.bands)
         assert any(float(r.ohms) == ohms and r.tolerance == tolerance for r in reads)

@@ -24,7 +24,7 @@ from lowfold.core.solving.nets import Nets
 from lowfold.core.solving.nodes import potentials
 from lowfold.core.tolerance.box import Box
 
-__all__ = ["Lattice", "shape_of", "small"]
+__all__ = ["CornerGrid", "shape_of", "small"]
 
 FloatArray = npt.NDArray[np.float64]
 BoolArray = npt.NDArray[np.bool_]
@@ -95,7 +95,7 @@ class _Block:
     into: int | None = None  #: node that 1 A enters
 
 
-class Lattice:
+class CornerGrid:
     """All corners of boxes of one shape.
 
     Parameters

@@ -6,11 +6,11 @@ from dataclasses import dataclass
 
 from lowfold.core.needs.choice import Judged
 
-__all__ = ["Fetched", "fetched_parts"]
+__all__ = ["BillLine", "bill_of"]
 
 
 @dataclass(frozen=True, slots=True)
-class Fetched:
+class BillLine:
     """One part of a network, as it is bought."""
 
     ref: str
@@ -20,7 +20,7 @@ class Fetched:
     rated_watts: float | None  #: None where no family is stated
 
 
-def fetched_parts(judged: Judged) -> tuple[Fetched, ...]:
+def bill_of(judged: Judged) -> tuple[BillLine, ...]:
     """Return what has to be fetched for a network, in the order it is written.
 
     Parameters
@@ -36,7 +36,7 @@ def fetched_parts(judged: Judged) -> tuple[Fetched, ...]:
         tolerance = other.tolerance if other else None
         family = (other.family if other else None) or (parts.family if parts.rated else None)
         found.append(
-            Fetched(
+            BillLine(
                 branch.ref,
                 branch.ohms,
                 parts.tolerance if tolerance is None else tolerance,

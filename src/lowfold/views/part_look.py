@@ -4,17 +4,17 @@ from __future__ import annotations
 
 from typing import Literal
 
-from lowfold.core.marks.worn import worn
+from lowfold.core.marks.appearance import appearance_of
 from lowfold.core.needs.choice import Judged
 from lowfold.core.values.quantities import OHM, write
-from lowfold.core.workbench.fetched import fetched_parts
+from lowfold.core.workbench.bill import bill_of
 from lowfold.views.view import view
 
-__all__ = ["WornAnswer", "worn_parts"]
+__all__ = ["PartLook", "looks_of"]
 
 
 @view
-class WornAnswer:
+class PartLook:
     """What is to be seen on a part in the bin."""
 
     ref: str
@@ -25,13 +25,13 @@ class WornAnswer:
     why: str  #: Why nothing is marked
 
 
-def worn_parts(judged: Judged) -> list[WornAnswer]:
+def looks_of(judged: Judged) -> list[PartLook]:
     """Return what is to be seen on each part of a network."""
     found = []
-    for part in fetched_parts(judged):
-        seen = worn(part.ohms, part.tolerance, part.family)
+    for part in bill_of(judged):
+        seen = appearance_of(part.ohms, part.tolerance, part.family)
         found.append(
-            WornAnswer(
+            PartLook(
                 ref=part.ref,
                 shown=write(part.ohms, OHM, 6, trim=True),
                 look=seen.look,

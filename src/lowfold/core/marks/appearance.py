@@ -15,7 +15,7 @@ from typing import Final, Literal
 from lowfold.core.marks.bands import write_bands
 from lowfold.core.marks.codes import why_not, write_codes
 
-__all__ = ["Worn", "worn"]
+__all__ = ["Appearance", "appearance_of"]
 
 Look = Literal["bands", "chip", "printed"]
 
@@ -26,7 +26,7 @@ UNMARKED: Final = {"01005", "0201", "0402"}  #: inch sizes
 
 
 @dataclass(frozen=True, slots=True)
-class Worn:
+class Appearance:
     """What is to be seen on a part."""
 
     look: Look
@@ -35,7 +35,7 @@ class Worn:
     why: str = ""  #: why nothing is marked
 
 
-def worn(ohms: float, tolerance: float, family: str) -> Worn:
+def appearance_of(ohms: float, tolerance: float, family: str) -> Appearance:
     """Return what is to be seen on a part.
 
     Parameters
@@ -54,22 +54,24 @@ def worn(ohms: float, tolerance: float, family: str) -> Worn:
         return _chip(chip[0], tolerance, codes, value)
     if "wire" in family.casefold():
         code = codes["letter"]
-        return Worn("printed", code=code or "", why="" if code else why_not("letter", value))
+        return Appearance("printed", code=code or "", why="" if code else why_not("letter", value))
     counts = (5, 4) if tolerance <= TIGHT else (4, 5)
     rows = [write_bands(value, tolerance, None, count) for count in counts]
     for row in rows:
         if not isinstance(row, str):
-            return Worn("bands", bands=row)
-    return Worn("bands", why=str(rows[0]))
+            return Appearance("bands", bands=row)
+    return Appearance("bands", why=str(rows[0]))
 
 
-def _chip(size: str, tolerance: float, codes: dict[str, str | None], value: Decimal) -> Worn:
+def _chip(size: str, tolerance: float, codes: dict[str, str | None], value: Decimal) -> Appearance:
     if size in UNMARKED:
-        return Worn("chip", why=f"nothing is marked on {size}: keep it in its bag, and measure it")
+        return Appearance(
+            "chip", why=f"nothing is marked on {size}: keep it in its bag, and measure it"
+        )
     kinds = ["three", "four"]
     if tolerance <= FOUR_DIGITS:
         kinds = ["four", "three"]
         if size == "0603":
             kinds = ["e96", "three", "four"]
     code = next((found for kind in kinds if (found := codes[kind])), None)
-    return Worn("chip", code=code or "", why="" if code else why_not(kinds[0], value))
+    return Appearance("chip", code=code or "", why="" if code else why_not(kinds[0], value))

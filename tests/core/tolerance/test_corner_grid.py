@@ -8,7 +8,7 @@ from lowfold.core.solving.nets import Load
 from lowfold.core.solving.nodes import transfer_ohms
 from lowfold.core.solving.solution import solve
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
-from lowfold.core.tolerance.lattice import Lattice, shape_of, small
+from lowfold.core.tolerance.corner_grid import CornerGrid, shape_of, small
 
 
 def divider(upper: float, lower: float, half: float = 0.01) -> Box:
@@ -27,30 +27,30 @@ def test_shapes_differ_by_what_varies_and_where_it_hangs() -> None:
 
 def test_each_corner_is_what_the_solver_gives_there() -> None:
     boxes = [divider(1e3, 2e3), divider(47e3, 22e3)]
-    lattice = Lattice(boxes, [2])
-    assert lattice.names(0) == ["supply", "L1", "R1", "R2"]
-    assert lattice.corners.shape[:2] == (2, 16)
+    grid = CornerGrid(boxes, [2])
+    assert grid.names(0) == ["supply", "L1", "R1", "R2"]
+    assert grid.corners.shape[:2] == (2, 16)
     for k, box in enumerate(boxes):
         for row in range(16):
-            ends = lattice.ends(k, row)
+            ends = grid.ends(k, row)
             sign = {name: 1 if end == "high" else -1 for name, end in ends.items()}
             ohms = [b.ohms * (1 + 0.01 * sign[b.ref]) for b in box.circuit.branches]
             circuit = build_circuit(read_network(f"R1={ohms[0]} + @OUT + R2={ohms[1]}"))
             load = Load(2, ohms=10e3 + 1e3 * sign["L1"])
             expected = solve(circuit, 12 * (1 + 0.05 * sign["supply"]), 0.0, [load]).voltages[2]
-            assert lattice.corners[k, row, 2, 0] == pytest.approx(expected, rel=1e-9)
-        volts, seen, corner_volts, corner_ohms = lattice.lines[2]
+            assert grid.corners[k, row, 2, 0] == pytest.approx(expected, rel=1e-9)
+        volts, seen, corner_volts, corner_ohms = grid.lines[2]
         assert volts[k] == pytest.approx(solve(box.circuit, 12.0).voltages[2])
         assert seen[k] == pytest.approx(transfer_ohms(box.circuit, 2)[2])
         assert (
             corner_volts.shape == corner_ohms.shape == (2, 8)
         )  # the load's ends make no difference
-    assert lattice.starved == [False, False]
+    assert grid.starved == [False, False]
 
 
 def test_a_part_held_to_its_value_is_told_nothing_of_what_it_sees() -> None:
     circuit = build_circuit(read_network("R1=1k + R2=1k"))
-    watts, ohms, volts = Lattice([Box(circuit, Supply(10.0), (), (0.1, 0.0))]).worst_powers()
+    watts, ohms, volts = CornerGrid([Box(circuit, Supply(10.0), (), (0.1, 0.0))]).worst_powers()
     # By hand: R2 takes most with R1 low: (10/1.9)²/1k; R1 sees 1 kΩ, which lies in its range
     assert watts[0] == pytest.approx([25e-3, (10 / 1.9) ** 2 / 1e3])
     assert ohms[0] == pytest.approx([1e3, 1e3])

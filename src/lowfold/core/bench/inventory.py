@@ -8,11 +8,11 @@ from lowfold.core.bench.models import MODELS, MeterModel
 from lowfold.core.bench.priors import START, Priors
 from lowfold.core.parts.stock import Stock
 
-__all__ = ["Workshop", "meters_with_typical"]
+__all__ = ["Inventory", "meters_with_typical"]
 
 
 @dataclass(frozen=True, slots=True)
-class Workshop(Stock):
+class Inventory(Stock):
     """Parts in the drawer, families and meters of the user's own."""
 
     meters: tuple[MeterModel, ...] = ()
