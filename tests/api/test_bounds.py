@@ -157,10 +157,10 @@ def test_a_request_may_be_answered_by_a_job(serving: Server) -> None:
 def test_what_takes_longer_than_its_client_waits_becomes_a_job(serving: Server) -> None:
     # RFC 7240, 4.1 and 4.3: an answer if it comes within `wait` seconds, else 202
     where = f"{serving.url}/api/network/yield"
-    prefer = {"prefer": 'respond-async, wait="1"'}
-    quick = plain.post(where, json={**long_yield(5), "samples": 100}, headers=prefer, timeout=30)
+    patient, hasty = ({"prefer": f'respond-async, wait="{s}"'} for s in (9, 1))
+    quick = plain.post(where, json={**long_yield(5), "samples": 100}, headers=patient, timeout=30)
     assert quick.status_code == 200
-    slow = plain.post(where, json=long_yield(6), headers=prefer, timeout=30)
+    slow = plain.post(where, json=long_yield(6), headers=hasty, timeout=30)
     assert (slow.status_code, slow.headers["location"]) == (202, f"/api/jobs/{slow.json()['id']}")
     ended = plain.delete(f"{serving.url}{slow.headers['location']}").json()
     assert ended["state"] == "cancelled"

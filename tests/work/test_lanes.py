@@ -129,7 +129,7 @@ def quicker(monkeypatch: pytest.MonkeyPatch) -> None:
 @pytest.mark.usefixtures("quicker")
 def test_forty_at_once_that_fit_in_the_time_are_served(lanes: Lanes) -> None:
     async def all_of_them() -> list[Any]:
-        return await asyncio.gather(*(ask(lanes, nap, 0.1, k) for k in range(40)))
+        return await asyncio.gather(*(ask(lanes, nap, 0.06, k) for k in range(40)))
 
     assert run(all_of_them()) == list(range(40))
 
