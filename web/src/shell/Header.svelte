@@ -20,7 +20,6 @@
   const shortened = (text: string) => (text.length > 24 ? `${text.slice(0, 23)}…` : text);
   const HELD = "Held in this browser, and kept as soon as the server takes it";
   const WORDS = { daylight: "light", lamplight: "dark" } as const;
-  const others = VIEWS.map((view) => view.at).filter((at) => at !== "/");
   const place = $derived(router.location);
   const ofOne = $derived(place.startsWith("/designs/") || place.startsWith("/new/"));
 </script>
@@ -45,8 +44,7 @@
     class="flex gap-x-[clamp(0.7rem,2vw,1.5rem)] max-sm:order-last max-sm:w-full max-sm:justify-between"
   >
     {#each VIEWS as view (view.at)}
-      {@const here =
-        view.at === "/" ? !others.some((at) => place.startsWith(at)) : place.startsWith(view.at)}
+      {@const here = view.at === "/" ? place === "/" || ofOne : place.startsWith(view.at)}
       <a
         href="#{view.at}"
         class="border-b-2 py-1 {here
