@@ -14,14 +14,18 @@ export PIP_DISABLE_PIP_VERSION_CHECK := 1
 # What is compiled once is kept, whatever the surroundings say.
 export PYTHONDONTWRITEBYTECODE :=
 
-.PHONY: setup demo serve test check lint types schema bench screenshots refute fuzz endure mutants lock clean
+.PHONY: setup ready demo serve test check lint types schema bench screenshots refute fuzz endure mutants lock clean
 
 setup: .setup/python .setup/page
 
-demo: .setup/run .setup/page
+# What runs and the page are made beside each other: a clean clone waits for the longer of the two.
+ready:
+	@$(MAKE) --no-print-directory -j2 --output-sync=target .setup/run .setup/page
+
+demo: ready
 	@LOWFOLD_PORT=$(PORT) $(if $(DATA),LOWFOLD_DATA="$(DATA)") exec $(BIN)/lowfold serve --demo
 
-serve: .setup/run .setup/page
+serve: ready
 	@LOWFOLD_PORT=$(PORT) $(if $(DATA),LOWFOLD_DATA="$(DATA)") exec $(BIN)/lowfold serve
 
 test: setup .setup/chromium
