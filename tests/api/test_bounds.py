@@ -63,6 +63,29 @@ def median(times: list[float]) -> float:
     return sorted(times)[len(times) // 2]
 
 
+def test_the_server_hands_work_on_and_loads_none_of_what_does_it(serving: Server) -> None:
+    divider = {"kind": "divider", "brief": {"supply_v": "14.4 V", "target_v": "3 V"}}
+    chosen = {**divider, "choice": "R1=47k + @OUT + R2=12k"}
+    asked: list[tuple[str, dict[str, Any]]] = [
+        ("sheet", divider), ("board", {"text": "14.4 V to 3 V within 4 %"}),
+        ("sheet/drawn", {**chosen, "samples": 1000}), ("bench/round", chosen),
+        *((f"practice/{drill}", {"level": 1, "seed": 3}) for drill in ("estimate", "series", "fault")),
+    ]  # fmt: skip
+    with plain.Client(base_url=f"{serving.url}/api/", timeout=30) as http:
+        for path, body in asked:
+            found = http.post(path, json=body)
+            assert found.status_code in {200, 202}, found.text
+            for _ in range(400 if found.status_code == 202 else 0):
+                job = http.get(f"jobs/{found.json()['id']}").json()
+                if job["state"] != "running":
+                    assert job["state"] == "done", job
+                    break
+                time.sleep(0.05)
+    assert serving.process is not None
+    held = Path(f"/proc/{serving.process.pid}/maps").read_text(encoding="utf-8")
+    assert [name for name in ("numpy", "scipy", "highspy") if f"/{name}/" in held] == []
+
+
 def test_forty_long_requests_starve_nobody(serving: Server) -> None:
     async def measured() -> tuple[list[int], float, float]:
         limits = httpx2.Limits(max_connections=100)

@@ -119,7 +119,7 @@ class Computed:
             if within is not None:
                 raise
             return Found.problem(422, TOO_LONG)
-        if found is None or found.begun is not None:
+        if found is None or found.begins:
             return found
         if found.standing is not None:
             self._stands(*found.standing)
@@ -154,6 +154,6 @@ async def answered(request: Request) -> Response:
             found = await computed.answer(path, kind, body, gone)
     if found is None:
         return Response(status_code=499)
-    if found.begun is not None:
-        return accepted(jobs.start(*found.begun))
+    if found.begins:
+        return begun()
     return Response(found.body, found.status, media_type=MEDIA_TYPE if found.refused else JSON)

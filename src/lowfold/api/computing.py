@@ -71,7 +71,7 @@ class Found:
     body: bytes
     #: How a design stands that was worked out on the way, by its stamp.
     standing: tuple[str, dict[str, Any]] | None = None
-    begun: Begun | None = None  #: a job that is to be started in place of an answer
+    begins: bool = False  #: it is to be done as a job: it was only read so far
 
     @classmethod
     def problem(cls, status: int, detail: str) -> Found:
@@ -135,7 +135,10 @@ def stands(mark: str, standing: dict[str, Any]) -> None:
 
 
 def begin(work: Callable[[Any, Progress], Any], payload: Any) -> Any:
-    """Have a job done in place of an answer, now that its question has been read."""
+    """Have this done as a job in place of an answer, now that the question has been read.
+
+    The job reads it again where it is done, so that the server loads nothing of either.
+    """
     _noted.get().begun = (work, payload)
 
 
@@ -202,7 +205,7 @@ def _at_once(asked: Coroutine[Any, Any, T]) -> T:
 
 
 def compute(path: str, kind: str, body: bytes, version: int, packed: bytes) -> Found:
-    """Answer one request.
+    """Answer one request, or tell that it is to be done as a job.
 
     Parameters
     ----------
@@ -227,7 +230,7 @@ def compute(path: str, kind: str, body: bytes, version: int, packed: bytes) -> F
         return Found.problem(
             422, f"the answer would have {size}, more than the 2.5 MB sent: ask for less of it"
         )
-    return Found(status, answer, noted.standing, noted.begun)
+    return Found(status, answer, noted.standing, begins=noted.begun is not None)
 
 
 def work_on(payload: tuple[str, str, bytes, int, bytes], progress: Progress) -> Any:
@@ -240,8 +243,9 @@ def work_on(payload: tuple[str, str, bytes, int, bytes], progress: Progress) -> 
     """
     _progress.set(progress)
     found = compute(*payload)
-    if found.begun is not None:
-        work, given = found.begun
+    begun = _noted.get().begun
+    if begun is not None:
+        work, given = begun
         return work(given, progress)
     answer = json.loads(found.body)
     if found.refused:
