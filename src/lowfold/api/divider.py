@@ -25,7 +25,7 @@ from lowfold.api.values import Values
 from lowfold.core.parts.stock import DrawerLine
 from lowfold.core.search.divider import DividerNeed
 from lowfold.core.search.divider_search import search_divider
-from lowfold.views.found import DividerAnswer, DividerCandidate
+from lowfold.views.found import DividerAnswer, divider_candidate
 
 __all__ = ["LegsAsk", "router"]
 
@@ -99,7 +99,7 @@ def search(ask: DividerAsk, drawer: DrawerDep) -> DividerAnswer:
     """Find the best dividers for an output under its load, provably."""
     found = search_divider(ask.to_core(drawer))
     return DividerAnswer(
-        candidates=[DividerCandidate.from_core(c) for c in found.candidates],
+        candidates=[divider_candidate(c) for c in found.candidates],
         exact=True,
         searched=found.searched,
         reason=found.reason,

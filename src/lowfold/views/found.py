@@ -27,6 +27,8 @@ __all__ = [
     "SensorAnswer",
     "SensorCandidate",
     "TapAnswer",
+    "divider_candidate",
+    "feedback_pair",
 ]
 
 
@@ -46,22 +48,6 @@ class DividerCandidate:
     highest_v: float
     powers_w: dict[str, float]  #: Nominal, by designator
 
-    @classmethod
-    def from_core(cls, found: Divider) -> DividerCandidate:
-        return cls(
-            network=write_network(found.network),
-            upper=write_network(found.upper),
-            lower=write_network(found.lower),
-            output_v=found.output_volts,
-            error=found.error,
-            unloaded_v=found.unloaded_volts,
-            current_a=found.amps,
-            output_ohm=found.output_ohms,
-            lowest_v=found.lowest_volts,
-            highest_v=found.highest_volts,
-            powers_w=found.watts,
-        )
-
 
 @view
 class DividerAnswer:
@@ -71,15 +57,24 @@ class DividerAnswer:
     reason: str | None  #: Why there is no candidate
 
 
+def divider_candidate(found: Divider) -> DividerCandidate:
+    """Return a divider as it was found."""
+    return _two_legs(found, found.unloaded_volts)
+
+
 def feedback_pair(found: FeedbackPair) -> DividerCandidate:
     """Return a pair as a divider: `unloaded_v` is the output with no current into the pin."""
+    return _two_legs(found, found.without_pin_volts)
+
+
+def _two_legs(found: Divider | FeedbackPair, unloaded_volts: float) -> DividerCandidate:
     return DividerCandidate(
         network=write_network(found.network),
         upper=write_network(found.upper),
         lower=write_network(found.lower),
         output_v=found.output_volts,
         error=found.error,
-        unloaded_v=found.without_pin_volts,
+        unloaded_v=unloaded_volts,
         current_a=found.amps,
         output_ohm=found.output_ohms,
         lowest_v=found.lowest_volts,
