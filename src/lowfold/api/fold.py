@@ -23,15 +23,9 @@ from lowfold.core.network.circuit import switch_refs
 from lowfold.core.network.editing import Action, edit
 from lowfold.core.network.notation import read_text
 from lowfold.core.workbench.standing import standing_of, weighed_or_why
-from lowfold.views.folded import (
-    EditAnswer,
-    FoldAnswer,
-    NetworkSheetAnswer,
-    RelationAnswer,
-    SwitchAnswer,
-    fold_answer,
-)
+from lowfold.views.folded import FoldAnswer, fold_answer
 from lowfold.views.gates import gate_answer
+from lowfold.views.network import EditAnswer, NetworkSheetAnswer, RelationAnswer, SwitchAnswer
 from lowfold.views.part_look import looks_of
 
 __all__ = ["router"]

@@ -1,4 +1,4 @@
-"""POST /api/sheet/advice: what would make a choice pass, tried before it is told."""
+"""What would make a choice pass, tried before it is told."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Drawings for the wire: how large, how dense, and where the leads go."""
+"""Drawings as they are seen: how large, how dense, and where the leads go."""
 
 from __future__ import annotations
 

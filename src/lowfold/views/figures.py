@@ -1,4 +1,4 @@
-"""Figures on the wire: a number as written, its unit apart."""
+"""Figures as they are seen: a number as written, its unit apart."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""A folded network on the wire: each step drawn and said, the way back, and other ways."""
+"""A folded network as it is seen: each step drawn and said, the way back, and other ways."""
 
 from __future__ import annotations
 
@@ -6,8 +6,6 @@ import math
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Literal
 
-from lowfold.core.checking.cautions import Caution
-from lowfold.core.checking.verdict import Standing
 from lowfold.core.drawing.heights import heights
 from lowfold.core.drawing.schematic import Drawing, draw
 from lowfold.core.errors import TooLargeError
@@ -17,7 +15,6 @@ from lowfold.core.folding.other_ways import divider_rule, node_equations
 from lowfold.core.folding.unfold import Carried, Unfolded, Unfolding, unfold
 from lowfold.core.folding.words import School, rule_of, same_of, worked
 from lowfold.core.needs.gate_words import sentence
-from lowfold.core.needs.tokens import TokenReading
 from lowfold.core.network.circuit import (
     GROUND,
     SUPPLY,
@@ -43,9 +40,7 @@ from lowfold.core.values.quantities import (
 )
 from lowfold.views.drawings import Writing, edges_drawing, fitting
 from lowfold.views.figures import Figure, figure
-from lowfold.views.gates import GateAnswer
 from lowfold.views.heights import HeightsAnswer, heights_answer
-from lowfold.views.part_look import PartLook
 from lowfold.views.view import view
 
 __all__ = [
@@ -55,13 +50,9 @@ __all__ = [
     "NOTHING",
     "CarriedAnswer",
     "CheckLine",
-    "EditAnswer",
     "EquationsAnswer",
     "FoldAnswer",
     "FoldStep",
-    "NetworkSheetAnswer",
-    "RelationAnswer",
-    "SwitchAnswer",
     "WayLine",
     "fold_answer",
 ]
@@ -477,34 +468,3 @@ def _ways(
             )
         )
     return found
-
-
-@view
-class SwitchAnswer:
-    ref: str
-    closed: bool
-
-
-@view
-class NetworkSheetAnswer:
-    tokens: dict[str, TokenReading]
-    folded: FoldAnswer | None
-    switches: list[SwitchAnswer]
-    #: The same network in other states, in words, as briefs to be set beside it
-    variants: dict[str, dict[str, str]]
-    gates: list[GateAnswer]  #: What is not stated is not judged
-    gates_trouble: str  #: Why the gates could not be worked out
-    cautions: list[Caution]
-    parts: list[PartLook]  #: What is to be seen on each part in the bin
-    standing: Standing
-
-
-@view
-class RelationAnswer:
-    kind: str  #: series, parallel or neither
-    reason: str
-
-
-@view
-class EditAnswer:
-    network: str

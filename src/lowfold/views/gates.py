@@ -1,4 +1,4 @@
-"""Gates on the wire."""
+"""Gates as they are seen."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""A network's potentials as heights, on the wire."""
+"""A network's potentials as heights, as they are seen."""
 
 from __future__ import annotations
 

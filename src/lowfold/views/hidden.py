@@ -1,4 +1,4 @@
-"""POST /api/bench/hidden: what hides in series where a current is too low."""
+"""What hides in series where a current is too low."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""POST /api/network/load: an output against its load, and which loads pass."""
+"""An output against its load, and which loads pass."""
 
 from __future__ import annotations
 

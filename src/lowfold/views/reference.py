@@ -1,4 +1,4 @@
-"""POST /api/reference/series: a value among those of every standard series."""
+"""A value among those of every standard series."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""POST /api/sensor/sheet: a sensor's brief as typed, its choices, curve and gates."""
+"""A sensor's brief as typed, its choices, curve and gates."""
 
 from __future__ import annotations
 

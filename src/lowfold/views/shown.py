@@ -1,4 +1,4 @@
-"""The choice that is shown: its gates, its table, its drawing; and POST /api/sheet/shown."""
+"""The choice that is shown: its gates, its table, its drawing."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""POST /api/network/unknown, and any two of V, I, R and P."""
+"""An unknown part, and any two of V, I, R and P."""
 
 from __future__ import annotations
 
