@@ -85,8 +85,9 @@ export class FamiliesState extends Taker {
       if (error.errors.length === 0) this.wrong = { name: error.detail };
       return false;
     }
-    this.leave();
+    // First the list: a line that is shown as it was is a line that can be taken out as it was
     await this.load();
+    this.leave();
     return true;
   }
 

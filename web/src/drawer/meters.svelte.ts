@@ -86,8 +86,9 @@ export class MetersState extends Taker {
       this.wrong = told(error);
       return false;
     }
-    this.leave();
+    // First the list: a line that is shown as it was is a line that can be taken out as it was
     await this.load();
+    this.leave();
     return true;
   }
 
