@@ -10,10 +10,10 @@ import math
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
-from functools import lru_cache
 from typing import Final
 
 from lowfold.core.errors import DomainError
+from lowfold.core.values.decimals import decimal
 from lowfold.core.values.quantities import write_code
 
 __all__ = [
@@ -249,18 +249,26 @@ def canonical(network: Element) -> tuple[str, Element]:
     network : Element
         The network as a tree, or a netlist.
     """
+    text, ordered, _ = _ordered(network)
+    return text, ordered
+
+
+def _ordered(network: Element) -> tuple[str, Element, float]:
+    """Return the canonical text, what it says, and its resistance, Ω."""
     if isinstance(network, Part | Switch):
-        return write_network(network, refs=False), network
+        return write_network(network, refs=False), network, resistance(network)
     if isinstance(network, Group):
-        branches = sorted(map(canonical, network.branches), key=lambda b: (resistance(b[1]), b[0]))
-        ordered = group([b for _, b in branches])
+        inner = sorted(map(_ordered, network.branches), key=lambda b: (b[2], b[0]))
+        siemens = math.fsum(1 / ohms for _, _, ohms in inner)
+        ohms, whole = 1 / siemens if siemens else math.inf, group([b for _, b, _ in inner])
+        sign = " || "
     else:
-        items = sorted(
-            (canonical(i) for i in network.items if not isinstance(i, Tap)),
-            key=lambda i: (-resistance(i[1]), i[0]),
-        )
-        ordered = chain([i for _, i in items])
-    return write_network(ordered, refs=False), ordered
+        items = (_ordered(i) for i in network.items if not isinstance(i, Tap))
+        inner = sorted(items, key=lambda i: (-i[2], i[0]))
+        ohms, whole = math.fsum(ohms for _, _, ohms in inner), chain([i for _, i, _ in inner])
+        sign = " + "
+    text = sign.join(f"({t})" if isinstance(e, Chain | Group) else t for t, e, _ in inner)
+    return text, whole, ohms
 
 
 def exact_resistance(network: Element) -> Fraction:
@@ -280,7 +288,7 @@ def exact_resistance(network: Element) -> Fraction:
         For a network with switches.
     """
     if isinstance(network, Part):
-        return _written(network.ohms)
+        return decimal(network.ohms)
     if isinstance(network, Switch):
         msg = f"{network.ref} is a switch: it has no resistance to count with"
         raise DomainError(msg, field="network")
@@ -289,12 +297,6 @@ def exact_resistance(network: Element) -> Fraction:
             (exact_resistance(i) for i in network.items if not isinstance(i, Tap)), Fraction(0)
         )
     return 1 / sum((1 / exact_resistance(b) for b in network.branches), Fraction(0))
-
-
-@lru_cache(maxsize=4096)
-def _written(ohms: float) -> Fraction:
-    """Return a value as the decimal it is written as."""
-    return Fraction(repr(float(ohms)))
 
 
 def part_watts(network: Element, volts: float) -> list[tuple[Part, float]]:

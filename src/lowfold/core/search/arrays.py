@@ -18,6 +18,7 @@ import numpy as np
 from lowfold.core.network.tree import Element, Part, chain, group
 from lowfold.core.parts.pool import Pool
 from lowfold.core.search.contexts import ROUNDING, Drive
+from lowfold.core.values.decimals import decimal
 
 __all__ = ["MOST_IN_ARRAY", "PartArray", "search_arrays"]
 
@@ -88,7 +89,7 @@ def search_arrays(
         for parallel in range(1, most // series + 1)
         if series * parallel > more_than
     ]
-    target = Fraction(repr(float(target_ohms)))
+    target = decimal(target_ohms)
     found = []
     for (series, parallel), at in _nearest_cool(pool, shapes, target_ohms, drive, beside):
         one = _array(pool.ohms[at], series, parallel, target, drive, beside)
@@ -137,9 +138,9 @@ def _array(
     beside: float | None,
 ) -> PartArray:
     """Return one array, its error unrounded."""
-    array = whole = Fraction(repr(float(ohms))) * series / parallel
+    array = whole = decimal(ohms) * series / parallel
     if beside is not None:
-        load = Fraction(repr(float(beside)))
+        load = decimal(beside)
         whole = array * load / (array + load)
     taken = float(drive.whole_watts(np.array([float(whole)]))[0])
     # Of parallel powers, the share of conductance

@@ -17,7 +17,8 @@ import numpy.typing as npt
 
 from lowfold.core.search.combine import Table
 from lowfold.core.search.divider import DividerNeed
-from lowfold.core.search.pairing import SLACK, both_in_stock, runs
+from lowfold.core.search.pairing import both_in_stock, runs
+from lowfold.core.search.ranking import SLACK
 
 __all__ = ["Legs", "corner_signs"]
 

@@ -27,6 +27,7 @@ from lowfold.core.search.combine import Table, table
 from lowfold.core.search.divider import DividerNeed, loaded_output
 from lowfold.core.search.divider_legs import Legs, corner_signs
 from lowfold.core.search.pairing import best_pairs, from_comfortable, parallel_of
+from lowfold.core.values.decimals import decimal
 
 __all__ = ["Divider", "DividerResult", "RankedDivider", "search_divider"]
 
@@ -228,7 +229,7 @@ def _exact_figures(need: DividerNeed) -> dict[str, Fraction]:
         "source": need.source_ohms,
         "tolerance": need.tolerance,
     }
-    exact = {name: Fraction(repr(float(value))) for name, value in figures.items()}
+    exact = {name: decimal(value) for name, value in figures.items()}
     stated = need.load_ohms if need.load_ohms is not None else need.load_amps or 0.0
     low, high = need.load_ends or (stated, stated)
     ends = {"nominal": stated, "heaviest": low, "lightest": high}
@@ -236,7 +237,7 @@ def _exact_figures(need: DividerNeed) -> dict[str, Fraction]:
         ends = {"nominal": stated, "heaviest": high, "lightest": low}
     for name, value in ends.items():
         of_ohms = need.load_ohms is not None and math.isfinite(value)
-        drawn = Fraction(repr(float(value))) if math.isfinite(value) else Fraction(0)
+        drawn = decimal(value) if math.isfinite(value) else Fraction(0)
         exact[f"{name} siemens"] = 1 / drawn if of_ohms else Fraction(0)
         exact[f"{name} amps"] = Fraction(0) if need.load_ohms is not None else drawn
     return exact

@@ -27,13 +27,14 @@ from lowfold.core.network.tree import (
 from lowfold.core.search.combine import Table, table
 from lowfold.core.search.feedback import FeedbackNeed, regulated_extremes, regulated_output
 from lowfold.core.search.pairing import (
-    SLACK,
     best_pairs,
     both_in_stock,
     from_comfortable,
     parallel_of,
     runs,
 )
+from lowfold.core.search.ranking import SLACK
+from lowfold.core.values.decimals import decimal
 
 __all__ = ["FeedbackPair", "FeedbackResult", "search_feedback"]
 
@@ -304,7 +305,7 @@ def _exact_figures(need: FeedbackNeed) -> tuple[Fraction, ...]:
         need.tolerance,
         need.reference_tolerance,
     )
-    return tuple(Fraction(repr(float(x))) for x in written)
+    return tuple(decimal(x) for x in written)
 
 
 def _figures(need: FeedbackNeed, whole: Chain) -> FeedbackPair:

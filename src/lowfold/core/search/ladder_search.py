@@ -22,7 +22,8 @@ import numpy.typing as npt
 from lowfold.core.network.circuit import GROUND, build_circuit, lifted
 from lowfold.core.network.tree import Chain, Element, Part, Tap
 from lowfold.core.search.ladder import LadderNeed, tap_voltages
-from lowfold.core.search.pairing import SLACK, from_comfortable, spread_out
+from lowfold.core.search.pairing import from_comfortable, spread_out
+from lowfold.core.search.ranking import SLACK
 from lowfold.core.solving.nets import Load
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
 from lowfold.core.tolerance.extremes import extremes

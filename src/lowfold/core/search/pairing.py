@@ -8,10 +8,9 @@ runs of “costs at most that” is then looked at, so that none that counts is 
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator
 from fractions import Fraction
-from itertools import groupby
-from typing import Any, Final, Protocol, TypeVar
+from typing import Final, Protocol, TypeVar
 
 import numpy as np
 import numpy.typing as npt
@@ -19,29 +18,25 @@ import numpy.typing as npt
 from lowfold.core.errors import TooLargeError
 from lowfold.core.parts.pool import Pool
 from lowfold.core.search.combine import Table
+from lowfold.core.search.ranking import SLACK, Ranked, best_first
 
 __all__ = [
-    "SLACK",
     "Pairs",
-    "Ranked",
-    "best_first",
     "best_pairs",
     "both_in_stock",
     "from_comfortable",
     "parallel_of",
     "runs",
     "shortlist",
+    "spread_out",
 ]
 
 FloatArray = npt.NDArray[np.float64]
 IntArray = npt.NDArray[np.int64]
 BoolArray = npt.NDArray[np.bool_]
 
-R = TypeVar("R", bound="Ranked")
+R = TypeVar("R", bound=Ranked)
 
-#: Rounding allowance when a bound is turned into a run of the table; what it lets in is judged
-#: again.
-SLACK: Final = 1e-12
 #: Output resistance that breaks ties: stiff enough for a converter's input, light enough for a
 #: battery (common practice).
 COMFORTABLE_OHMS: Final = 10e3
@@ -161,19 +156,6 @@ def shortlist(pairs: Pairs, known: float = math.inf) -> Iterator[tuple[int, int]
     yield from zip(u.tolist(), v.tolist(), strict=True)
 
 
-class Ranked(Protocol):
-    """One pair of legs, to be ranked exactly."""
-
-    def key(self) -> tuple[Any, ...]:
-        """Return what it is ranked by, decided in exact ratios, the cost first."""
-        ...
-
-    @property
-    def written(self) -> str:
-        """How it is written, which decides where nothing else does."""
-        ...
-
-
 def best_pairs(
     limit: int,
     tables: Iterable[tuple[Table, Table]],
@@ -211,46 +193,6 @@ def best_pairs(
         found.sort(key=lambda one: one[0])
         rounding = max(rounding, legs.rounding)
     return best_first(found, limit, rounding), searched
-
-
-def best_first(found: Sequence[tuple[float, R]], limit: int, rounding: float) -> list[R]:
-    """Return the best `limit`, by cost in floats and exactly where floats cannot tell.
-
-    Parameters
-    ----------
-    found : sequence of (cost, one)
-        Each is asked for its key only where costs lie so near each other that floats cannot tell
-        them apart, and for how it is written only where its key is that of another.
-    rounding : float
-        By how much two equal costs may differ in floats; beside it each may be off by `SLACK` of
-        itself.
-    limit : int
-        Candidates wanted.
-    """
-    rising = sorted(found, key=lambda one: one[0])
-    best: list[R] = []
-    start = 0
-    while start < len(rising) and len(best) < limit:
-        stop = start + 1
-        while stop < len(rising):
-            cost = rising[stop][0]
-            if cost - rising[stop - 1][0] > 4 * (rounding + SLACK * abs(cost)):
-                break
-            stop += 1
-        best += _told_apart([one for _, one in rising[start:stop]])
-        start = stop
-    return best[:limit]
-
-
-def _told_apart(alike: list[R]) -> list[R]:
-    if len(alike) == 1:
-        return alike
-    keyed = sorted(((one.key(), one) for one in alike), key=lambda pair: pair[0])
-    found: list[R] = []
-    for _, tied in groupby(keyed, key=lambda pair: pair[0]):
-        some = [one for _, one in tied]
-        found += sorted(some, key=lambda one: one.written) if len(some) > 1 else some
-    return found
 
 
 def _coarse(figures: FloatArray, rounding: float) -> FloatArray:

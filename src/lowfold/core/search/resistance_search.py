@@ -8,7 +8,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from fractions import Fraction
-from typing import Final, Literal
+from functools import cached_property
+from typing import Final, Literal, TypeVar
 
 from lowfold.core.errors import DomainError, TooLargeError
 from lowfold.core.network.tree import (
@@ -25,6 +26,8 @@ from lowfold.core.parts.pool import Pool
 from lowfold.core.search.assemblies import arrangements, nearest_assemblies
 from lowfold.core.search.combine import SERIES
 from lowfold.core.search.contexts import MOST_PARTS, ROUNDING, Drive
+from lowfold.core.search.ranking import best_first
+from lowfold.core.values.decimals import decimal
 
 __all__ = [
     "MOST_SERIES_PARTS",
@@ -34,6 +37,8 @@ __all__ = [
     "ResistanceResult",
     "search_resistance",
 ]
+
+N = TypeVar("N", float, Fraction)
 
 FEW_VALUES: Final = 20  #: distinct values that up to `MOST_PARTS` parts are searched from
 MOST_LISTED: Final = 500
@@ -142,26 +147,51 @@ class ResistanceResult:
     reason: str | None  #: why there is no candidate
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class _Ranked:
-    """Chosen parts with those in place, judged in exact ratios."""
+    """Chosen parts with those in place; judged in exact ratios where floats cannot tell."""
 
+    need: ResistanceNeed
     join: int  #: how the chosen parts join the part in place
     parts: int
     chosen: Element
-    exact: Fraction  #: Ω, with what is in place and beside
-    error: Fraction
-    distinct: int
-    text: str
 
-    def key(self, *, fewest: bool) -> tuple[object, ...]:
-        error = abs(self.error)
-        first = (self.parts, error) if fewest else (error, self.parts)
-        return (*first, self.distinct, len(self.text), self.text)
+    @cached_property
+    def exact(self) -> Fraction:
+        """Return what they make with what is in place and beside, Ω."""
+        return _with_others(self.need, self.join, exact_resistance(self.chosen))
 
-    def found(self, need: ResistanceNeed) -> Combination:
+    @cached_property
+    def error(self) -> Fraction:
+        return self.exact / decimal(self.need.target_ohms) - 1
+
+    @property
+    def cost(self) -> float:
+        """Return |error| in floats."""
+        whole = _with_others(self.need, self.join, resistance(self.chosen))
+        return abs(whole / self.need.target_ohms - 1)
+
+    @cached_property
+    def written(self) -> str:
+        return write_network(_whole(self.need, self.join, self.chosen), refs=False)
+
+    @cached_property
+    def _key(self) -> tuple[object, ...]:
+        distinct = len({p.ohms for p in parts_of(self.chosen) if isinstance(p, Part)})
+        return abs(self.error), self.parts, distinct, len(self.written)
+
+    def key(self) -> tuple[object, ...]:
+        """Return what it is ranked by where floats tie."""
+        return self._key
+
+    def lies(self, within: float) -> bool:
+        """Tell whether it misses the target by at most so large a fraction of it."""
+        return abs(self.error) <= decimal(within)
+
+    def found(self) -> Combination:
         """Return it with its figures."""
-        tolerance, own = Fraction(repr(float(need.tolerance))), exact_resistance(self.chosen)
+        need = self.need
+        tolerance, own = decimal(need.tolerance), exact_resistance(self.chosen)
         low, high = (
             _with_others(need, self.join, own * (1 + sign * tolerance)) for sign in (-1, 1)
         )
@@ -188,9 +218,7 @@ def search_resistance(need: ResistanceNeed) -> ResistanceResult:
     """
     ranked: list[_Ranked] = []
     searched = 0
-    bound = Fraction(repr(float(need.within))) if need.within is not None else None
     best: list[_Ranked] = []
-    fewest = need.prefer == "fewest"
     for parts in range(1, need.max_parts + 1):
         searched += arrangements(len(need.pool.ohms), parts) * (1 if need.fixed_ohms is None else 2)
         near = nearest_assemblies(
@@ -202,35 +230,23 @@ def search_resistance(need: ResistanceNeed) -> ResistanceResult:
             drive=need.drive,
             beside=need.beside_ohms,
         )
-        of_size = [_rank(need, join, parts, chosen) for join, chosen in _nearest(need, near)]
-        of_size.sort(key=lambda r: r.key(fewest=False))
-        best.extend(of_size[:1])
-        ranked.extend(r for r in of_size if bound is None or abs(r.error) <= bound)
-    ranked.sort(key=lambda r: r.key(fewest=fewest))
+        of_size = _best([_Ranked(need, join, parts, chosen) for join, chosen in near], need.limit)
+        best += of_size[:1]
+        ranked += [
+            r for r in of_size if need.within is None or abs(r.error) <= decimal(need.within)
+        ]
+    if need.prefer != "fewest":
+        ranked = _best(ranked, need.limit)
     return ResistanceResult(
-        candidates=tuple(r.found(need) for r in ranked[: need.limit]),
+        candidates=tuple(r.found() for r in ranked[: need.limit]),
         frontier=_frontier(best, need),
         searched=searched,
         reason=None if ranked else _reason(need, best),
     )
 
 
-def _nearest(need: ResistanceNeed, near: list[tuple[int, Element]]) -> list[tuple[int, Element]]:
-    """Return those among which the wanted ones are: all as near as the last of them in floats."""
-    if len(near) <= need.limit or need.fixed_ohms is not None or need.beside_ohms is not None:
-        return near
-    away = [abs(resistance(chosen) - need.target_ohms) for _, chosen in near]
-    most = sorted(away)[need.limit - 1] + need.target_ohms * ROUNDING
-    return [one for one, off in zip(near, away, strict=True) if off <= most]
-
-
-def _rank(need: ResistanceNeed, join: int, parts: int, chosen: Element) -> _Ranked:
-    """Judge chosen parts, with the part in place and what lies beside, in exact ratios."""
-    exact = _with_others(need, join, exact_resistance(chosen))
-    error = exact / Fraction(repr(float(need.target_ohms))) - 1
-    distinct = len({p.ohms for p in parts_of(chosen) if isinstance(p, Part)})
-    text = write_network(_whole(need, join, chosen), refs=False)
-    return _Ranked(join, parts, chosen, exact, error, distinct, text)
+def _best(some: list[_Ranked], limit: int) -> list[_Ranked]:
+    return best_first([(r.cost, r) for r in some], limit, ROUNDING)
 
 
 def _whole(need: ResistanceNeed, join: int, chosen: Element) -> Element:
@@ -240,15 +256,19 @@ def _whole(need: ResistanceNeed, join: int, chosen: Element) -> Element:
     return (chain if join == SERIES else group)([Part(need.fixed_ohms), chosen])
 
 
-def _with_others(need: ResistanceNeed, join: int, exact: Fraction) -> Fraction:
-    """Return what chosen parts of `exact` Ω make with the part in place and what lies beside."""
+def _with_others(need: ResistanceNeed, join: int, chosen: N) -> N:
+    """Return what chosen parts make with the part in place and what lies beside, Ω."""
     if need.fixed_ohms is not None:
-        inside = Fraction(repr(float(need.fixed_ohms)))
-        exact = exact + inside if join == SERIES else exact * inside / (exact + inside)
+        inside = _like(chosen, need.fixed_ohms)
+        chosen = chosen + inside if join == SERIES else chosen * inside / (chosen + inside)
     if need.beside_ohms is not None:
-        load = Fraction(repr(float(need.beside_ohms)))
-        exact = exact * load / (exact + load)
-    return exact
+        load = _like(chosen, need.beside_ohms)
+        chosen = chosen * load / (chosen + load)
+    return chosen
+
+
+def _like(chosen: N, ohms: float) -> N:
+    return ohms if isinstance(chosen, float) else decimal(ohms)
 
 
 def _frontier(best: list[_Ranked], need: ResistanceNeed) -> tuple[Frontier, ...]:
@@ -256,8 +276,8 @@ def _frontier(best: list[_Ranked], need: ResistanceNeed) -> tuple[Frontier, ...]
     least: Fraction | None = None
     for ranked in best:
         error = abs(ranked.error)
-        worthwhile = least is None or least - error >= Fraction(repr(float(need.tolerance))) / 10
-        found.append(Frontier(ranked.found(need), worthwhile and (least is None or error < least)))
+        worthwhile = least is None or least - error >= decimal(need.tolerance) / 10
+        found.append(Frontier(ranked.found(), worthwhile and (least is None or error < least)))
         least = error if least is None else min(least, error)
     return tuple(found)
 
@@ -272,7 +292,7 @@ def _reason(need: ResistanceNeed, best: list[_Ranked]) -> str:
                 f"{need.stress:g} of {need.part_watts:g} W: allow a higher rating or more parts"
             )
         return "the stock has too few parts for any combination"
-    nearest = min(best, key=lambda r: abs(r.error)).found(need)
+    nearest = min(best, key=lambda r: abs(r.error)).found()
     return (
         f"nothing lies within {need.within or 0:.4%} of the target; the nearest is "
         f"{nearest.expression} at {nearest.error:+.4%}"

@@ -20,7 +20,8 @@ from lowfold.core.network.tree import Element, Tap, chain, number_parts
 from lowfold.core.search.combine import Table, table
 from lowfold.core.search.divider import DividerNeed
 from lowfold.core.search.divider_legs import Legs
-from lowfold.core.search.pairing import SLACK, spread_out
+from lowfold.core.search.pairing import spread_out
+from lowfold.core.search.ranking import SLACK
 
 __all__ = ["Unbeaten", "some_dividers", "unbeaten_dividers"]
 
