@@ -47,7 +47,7 @@ RULES: Final[dict[str, tuple[str, ...]]] = {
     "checking/faults": ("checking/test_faults.py",),
     "checking/check": ("checking/test_check.py", "checking/test_cautions.py"),
     "checking/survey": ("checking/test_survey.py", "checking/test_check.py"),
-    "needs/gates": ("needs/test_gates.py", "needs/test_ladder.py", "needs/test_network.py"),
+    "weighing/gates": ("weighing/test_gates.py", "needs/test_ladder.py", "needs/test_network.py"),
     "search/pairing": ("search/test_pairing.py", "search/test_divider_search.py"),
 }
 #: Unions of types are no rules, nor are decorators and what only makes code run in a loop longer.

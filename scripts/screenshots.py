@@ -53,7 +53,7 @@ def take(playwright: Playwright, server: Server) -> None:
     page.screenshot(path=OUT / "sheet-divider-daylight.png")
     page.get_by_role("button", name="Change to dark").click()
     page.get_by_role("button", name="a need").click()
-    page.locator("#breath-line").fill("14.4 V to 3 V within 4 % into 1 MΩ, 80 µA")
+    page.locator("#need-line").fill("14.4 V to 3 V within 4 % into 1 MΩ, 80 µA")
     page.locator("[data-first]").wait_for()
     settle(page)
     page.screenshot(path=OUT / "need.png")

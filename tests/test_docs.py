@@ -6,8 +6,8 @@ from pathlib import Path
 
 import pytest
 
+from lowfold.core.board.sharing import MOST_OPTIONS
 from lowfold.core.search import assemblies, combine, contexts, ladder_search, resistance_search
-from lowfold.core.workbench.sharing import MOST_OPTIONS
 
 ROOT = Path(__file__).parents[1]
 DOCS = [ROOT / "README.md", ROOT / "CONTRIBUTING.md", *sorted((ROOT / "docs").glob("*.md"))]

@@ -8,9 +8,9 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 
+from lowfold.core.board.board import MOST_LINES, Said, choose_all
 from lowfold.core.errors import LowfoldError
 from lowfold.core.parts.stock import Stock
-from lowfold.core.workbench.board import MOST_LINES, Said, choose_all
 from lowfold.formats.board_csv import COLUMNS, read_needs
 from tests.api.waiting import ended
 

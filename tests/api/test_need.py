@@ -1,4 +1,4 @@
-"""A need in one breath over HTTP: the contract's own examples, and what is refused."""
+"""A need in one line over HTTP: the contract's own examples, and what is refused."""
 
 import pytest
 from fastapi.testclient import TestClient

@@ -12,14 +12,14 @@ from fastapi.testclient import TestClient
 from hypothesis import given
 from hypothesis import strategies as st
 
+from lowfold.core.advice.advice import advise
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.needs.divider import DividerBrief
 from lowfold.core.needs.kinds import KINDS, BriefKind, choices_for, read_brief, weigh
 from lowfold.core.needs.network import read_stated
 from lowfold.core.network.notation import read_network
+from lowfold.core.sheet.standing import governing_words
 from lowfold.core.values.preferred import series_values
-from lowfold.core.workbench.advice import advise
-from lowfold.core.workbench.standing import governing_words
 from lowfold.views.shown import shown_answer
 from tests.effort import cases
 

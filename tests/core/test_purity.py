@@ -38,8 +38,8 @@ ALLOWED = {
 #: From the ground up: a room may use those before it.
 ROOMS = [
     "errors", "values", "network", "parts", "solving", "tolerance", "checking", "folding",
-    "drawing", "search", "needs", "marks", "bench", "workbench",
-    "record", "practice",
+    "drawing", "search", "tokens", "weighing", "needs", "one_line", "marks", "bench", "sheet",
+    "advice", "board", "record", "practice",
 ]  # fmt: skip
 
 

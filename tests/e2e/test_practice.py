@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.e2e.test_breath_further import PRESSED
+from tests.e2e.test_one_line_further import PRESSED
 from tests.e2e.test_sheet import serious_findings
 
 

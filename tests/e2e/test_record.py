@@ -16,7 +16,7 @@ from tests import plain
 from tests.conftest import Server
 from tests.e2e.conftest import Hosted, design_row, settled
 from tests.e2e.test_bench import open_bench, read
-from tests.e2e.test_breath_further import PRESSED
+from tests.e2e.test_one_line_further import PRESSED
 from tests.e2e.test_sheet import kept, open_design, serious_findings
 
 

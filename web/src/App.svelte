@@ -4,7 +4,7 @@
   import { wrap } from "svelte-spa-router/wrap";
   import { onMount } from "svelte";
 
-  import Breath from "./breath/Breath.svelte";
+  import LineDialog from "./line/LineDialog.svelte";
   import DesignsView from "./designs/DesignsView.svelte";
   import Header from "./shell/Header.svelte";
   import { status } from "./shell/status.svelte";
@@ -23,7 +23,7 @@
     return () => clearTimeout(timer);
   });
   let keys = $state<ReturnType<typeof Keys>>();
-  let breath = $state<ReturnType<typeof Breath>>();
+  let line = $state<ReturnType<typeof LineDialog>>();
 
   function onkeydown(event: KeyboardEvent) {
     const typing =
@@ -45,7 +45,7 @@
 
 <!-- Every view stands beside another window, and on a telephone beside the board. -->
 <div class="flex h-full min-w-[320px] flex-col">
-  <Header onkeys={() => keys?.open()} onneed={() => breath?.open()} />
+  <Header onkeys={() => keys?.open()} onneed={() => line?.open()} />
   <main class="min-h-0 flex-1">
     {#await sent then}
       <Router
@@ -73,4 +73,4 @@
   </main>
 </div>
 <Keys bind:this={keys} />
-<Breath bind:this={breath} />
+<LineDialog bind:this={line} />

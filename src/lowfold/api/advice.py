@@ -9,9 +9,9 @@ from lowfold.api.opened import OpenedAsk, read_opened
 from lowfold.api.problems import responses
 from lowfold.api.sessions import StockDep
 from lowfold.api.texts import known_texts
+from lowfold.core.advice.advice import advise, advise_stated, lightest
+from lowfold.core.sheet.sheet import series_parallel
 from lowfold.core.values.quantities import AMPERE, write
-from lowfold.core.workbench.advice import advise, advise_stated, lightest
-from lowfold.core.workbench.sheet import series_parallel
 from lowfold.views.advice import AdviceAnswer, AdvisedAnswer
 
 __all__ = ["router"]

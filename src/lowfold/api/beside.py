@@ -12,8 +12,8 @@ from lowfold.api.sessions import FamiliesDep
 from lowfold.api.texts import AskedBrief, known_texts
 from lowfold.core.errors import DomainError
 from lowfold.core.needs.kinds import KINDS, BriefKind, read_brief, weigh
-from lowfold.core.workbench.beside import set_beside
-from lowfold.core.workbench.sheet import series_parallel
+from lowfold.core.sheet.beside import set_beside
+from lowfold.core.sheet.sheet import series_parallel
 from lowfold.views.beside import BesideAnswer, beside_answer
 
 __all__ = ["router"]

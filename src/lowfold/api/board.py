@@ -14,9 +14,9 @@ from lowfold.api.jobs import JobAnswer
 from lowfold.api.problems import responses
 from lowfold.api.sessions import StockDep
 from lowfold.api.wire import as_json
+from lowfold.core.board.board import MOST_LINES, Said
 from lowfold.core.errors import DomainError
 from lowfold.core.parts.stock import Stock
-from lowfold.core.workbench.board import MOST_LINES, Said
 from lowfold.formats.board_csv import read_needs, write_board
 from lowfold.views.board import BoardAnswer, board_chosen
 from lowfold.work.jobs import Progress

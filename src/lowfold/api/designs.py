@@ -17,8 +17,8 @@ from lowfold.api.sessions import SessionDep, WritingDep
 from lowfold.api.standings import Standings
 from lowfold.api.texts import AskedBrief, BriefTexts, refuse_unknown
 from lowfold.core.checking.verdict import Standing
-from lowfold.core.needs.token_names import unknown_tokens
 from lowfold.core.parts.stock import Stock
+from lowfold.core.tokens.names import unknown_tokens
 from lowfold.store.database import Database
 from lowfold.store.designs import (
     NoSuchDesign,

@@ -6,11 +6,11 @@ from collections.abc import Callable
 from typing import Any, Final
 
 from lowfold.core.bench.inventory import Inventory
+from lowfold.core.board.bill import bill_of
 from lowfold.core.errors import LowfoldError
-from lowfold.core.needs.token_names import texts_of
 from lowfold.core.record.parts_list import Need, PartsLine, parts_list
 from lowfold.core.record.statement import read_statement
-from lowfold.core.workbench.bill import bill_of
+from lowfold.core.tokens.names import texts_of
 from lowfold.formats.dossier_md import write_markdown
 from lowfold.formats.drawing_svg import write_svg
 from lowfold.formats.paper import write_paper

@@ -14,7 +14,7 @@ from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
 from lowfold.api.wire import as_json
 from lowfold.core.parts.families import Family
-from lowfold.core.workbench.opened import MOST_DRAWN
+from lowfold.core.sheet.opened import MOST_DRAWN
 from lowfold.views.opened import DrawnAnswer, drawn_answer
 from lowfold.work.jobs import Progress
 

@@ -22,7 +22,7 @@ from lowfold.core.needs.network import read_stated, variants_of
 from lowfold.core.network.circuit import switch_refs
 from lowfold.core.network.editing import Action, edit
 from lowfold.core.network.notation import read_text
-from lowfold.core.workbench.standing import standing_of, weighed_or_why
+from lowfold.core.sheet.standing import standing_of, weighed_or_why
 from lowfold.views.folded import FoldAnswer, fold_answer
 from lowfold.views.gates import gate_answer
 from lowfold.views.network import EditAnswer, NetworkSheetAnswer, RelationAnswer, SwitchAnswer

@@ -23,9 +23,9 @@ from lowfold.api.texts import unfit
 from lowfold.core.bench.data_sheet import meter_in_words, read_meter
 from lowfold.core.bench.models import MeterModel
 from lowfold.core.errors import LowfoldError
-from lowfold.core.needs.token_names import unknown_tokens
 from lowfold.core.parts.families import Family
 from lowfold.core.record.picture import Picture
+from lowfold.core.tokens.names import unknown_tokens
 
 __all__ = [
     "FORMAT",

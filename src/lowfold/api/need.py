@@ -1,4 +1,4 @@
-"""POST /api/need/read: a need said in one breath, read into the tokens of its sheet."""
+"""POST /api/need/read: a need said in one line, read into the tokens of its sheet."""
 
 from __future__ import annotations
 
@@ -11,8 +11,8 @@ from lowfold.api.computing import ComputedRoute
 from lowfold.api.fields import Ask
 from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
-from lowfold.core.needs.breath import read_breath
-from lowfold.core.needs.breath_words import LONGEST
+from lowfold.core.one_line.reading import read_one_line
+from lowfold.core.one_line.words import LONGEST
 from lowfold.views.need import NeedAnswer, need_answer
 
 __all__ = ["router"]
@@ -34,5 +34,5 @@ class NeedAsk(Ask):
 
 @router.post("/read", responses=responses(422, 503))
 def read_need(ask: NeedAsk, families: FamiliesDep) -> NeedAnswer:
-    """Read a need said in one breath; what is not understood is marked, never guessed."""
-    return need_answer(read_breath(ask.text, families))
+    """Read a need said in one line; what is not understood is marked, never guessed."""
+    return need_answer(read_one_line(ask.text, families))

@@ -13,12 +13,12 @@ from lowfold.api.problems import responses
 from lowfold.api.sessions import FamiliesDep
 from lowfold.api.texts import AskedBrief, known_texts
 from lowfold.core.errors import DomainError
-from lowfold.core.needs.choice import Judged
 from lowfold.core.needs.kinds import BriefKind, read_brief, weigh
 from lowfold.core.needs.network import read_stated
 from lowfold.core.parts.families import Family
+from lowfold.core.sheet.sheet import series_parallel
 from lowfold.core.tolerance.sampling import Distribution
-from lowfold.core.workbench.sheet import series_parallel
+from lowfold.core.weighing.choice import Judged
 from lowfold.views.opened import OpenedAnswer, opened_answer
 
 __all__ = ["OpenedAsk", "read_opened", "router"]

@@ -18,7 +18,7 @@ from lowfold.api.sessions import SessionDep
 from lowfold.api.texts import BriefTexts
 from lowfold.api.working import worked_out
 from lowfold.core.bench.inventory import Inventory
-from lowfold.core.needs.token_names import texts_of
+from lowfold.core.tokens.names import texts_of
 from lowfold.store.database import Database
 from lowfold.store.designs import get_design
 from lowfold.store.models import RevisionRow

@@ -13,8 +13,8 @@ from lowfold.api.problems import responses
 from lowfold.api.sessions import SessionDep, StockDep
 from lowfold.api.wire import as_json
 from lowfold.core.errors import DomainError
-from lowfold.core.needs.token_names import texts_of
 from lowfold.core.parts.stock import Stock
+from lowfold.core.tokens.names import texts_of
 from lowfold.store.designs import get_design
 from lowfold.views.sharing import SharedAnswer, SharingNeed
 from lowfold.work.jobs import Jobs, Progress

@@ -20,8 +20,8 @@ from lowfold.core.needs.kinds import (
     read_brief,
     trades_for,
 )
-from lowfold.core.workbench.sheet import build_sheet
-from lowfold.core.workbench.standing import standing
+from lowfold.core.sheet.sheet import build_sheet
+from lowfold.core.sheet.standing import standing
 from lowfold.views.sheet import SheetAnswer, TradesAnswer, sheet_answer, trades_answer
 
 __all__ = ["router"]

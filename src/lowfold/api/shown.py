@@ -12,7 +12,7 @@ from lowfold.api.sessions import FamiliesDep
 from lowfold.api.texts import AskedBrief, known_texts
 from lowfold.core.errors import DomainError
 from lowfold.core.needs.kinds import BriefKind, read_brief, weigh
-from lowfold.core.workbench.sheet import series_parallel
+from lowfold.core.sheet.sheet import series_parallel
 from lowfold.views.shown import (
     ShownAnswer,
     shown_answer,

@@ -21,9 +21,9 @@ from typing import TYPE_CHECKING, Any, Final
 import lowfold.core
 from lowfold.api.wire import as_json
 from lowfold.core.errors import LowfoldError
-from lowfold.core.needs.token_names import texts_of
 from lowfold.core.parts.families import TYPICAL, Family
 from lowfold.core.parts.stock import DRAWER, DrawerLine, Stock
+from lowfold.core.tokens.names import texts_of
 from lowfold.store.database import Database
 from lowfold.store.designs import keep_standing, stamps
 from lowfold.work.lanes import Lanes
@@ -97,8 +97,8 @@ def stand(
 ) -> dict[str, Any]:
     """Work out how a design stands, as it is stored and shown; in a worker."""
     # Loaded here: the server's own process computes nothing.
-    from lowfold.core.workbench.sheet import build_sheet  # noqa: PLC0415
-    from lowfold.core.workbench.standing import (  # noqa: PLC0415
+    from lowfold.core.sheet.sheet import build_sheet  # noqa: PLC0415
+    from lowfold.core.sheet.standing import (  # noqa: PLC0415
         board_standing,
         network_standing,
         sensor_standing,

@@ -7,7 +7,7 @@ from typing import Annotated, Any, Final
 from pydantic import AfterValidator, Field, JsonValue
 
 from lowfold.core.errors import DomainError
-from lowfold.core.needs.token_names import not_known, texts_of, unknown_tokens
+from lowfold.core.tokens.names import not_known, texts_of, unknown_tokens
 from lowfold.core.values.names import CONTROL
 
 __all__ = [

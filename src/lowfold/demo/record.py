@@ -11,7 +11,7 @@ from PIL import Image, ImageDraw
 from sqlalchemy.orm import Session
 
 from lowfold.core.bench.models import HANDHELD
-from lowfold.core.needs.token_names import texts_of
+from lowfold.core.tokens.names import texts_of
 from lowfold.formats.pictures import read_picture
 from lowfold.store.evidence import add_evidence
 from lowfold.store.models import DesignRow

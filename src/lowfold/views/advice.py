@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
+from lowfold.core.advice.case import Advice, AdviceKind
 from lowfold.core.checking.verdict import Verdict
-from lowfold.core.workbench.advice_case import Advice, AdviceKind
-from lowfold.core.workbench.standing import governing_words
+from lowfold.core.sheet.standing import governing_words
 from lowfold.views.view import view
 
 __all__ = ["AdviceAnswer", "AdvisedAnswer"]

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from lowfold.core.needs.choice import Choice
-from lowfold.core.workbench.beside import Beside, Difference
+from lowfold.core.sheet.beside import Beside, Difference
+from lowfold.core.weighing.choice import Choice
 from lowfold.views.shown import ShownAnswer, shown_answer
 from lowfold.views.view import view
 

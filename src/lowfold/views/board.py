@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
+from lowfold.core.board.board import BoardLine, Said, choose_all, share_board
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.needs.kinds import KINDS, BriefKind
 from lowfold.core.parts.stock import Stock
 from lowfold.core.values.quantities import AMPERE, OHM, VOLT, write, write_percent
-from lowfold.core.workbench.board import BoardLine, Said, choose_all, share_board
 from lowfold.views.need import UnreadAnswer
 from lowfold.views.view import view
 
@@ -62,8 +62,8 @@ class BoardAnswer:
 
 
 def _row(line: BoardLine) -> BoardRow:
-    breath, choice = line.breath, line.choice
-    kind = breath.kind if breath else None
+    read, choice = line.read, line.choice
+    kind = read.kind if read else None
     mark = choice.governing if choice else None
     unit = KINDS[kind].unit if kind else VOLT
     digits = 4 if unit is VOLT else 5
@@ -72,10 +72,10 @@ def _row(line: BoardLine) -> BoardRow:
         name=line.said.name,
         text=line.said.text,
         kind=kind,
-        tokens=breath.tokens if breath else {},
+        tokens=read.tokens if read else {},
         unread=[
             UnreadAnswer(start=u.start, end=u.end, text=u.text, message=u.message)
-            for u in (breath.unread if breath else ())
+            for u in (read.unread if read else ())
         ],
         choice=choice.notation if choice else "",
         values=list(choice.lines) if choice else [],

@@ -6,11 +6,11 @@ from collections.abc import Sequence
 
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.drawing.schematic import Drawing
-from lowfold.core.needs.choice import Choice
 from lowfold.core.network.tree import Element, resistance, write_network
+from lowfold.core.sheet.standing import governing_words
 from lowfold.core.values.preferred import SERIES
 from lowfold.core.values.quantities import AMPERE, OHM, VOLT, Kind, write_percent
-from lowfold.core.workbench.standing import governing_words
+from lowfold.core.weighing.choice import Choice
 from lowfold.views.drawings import small_drawing
 from lowfold.views.figures import Figure, figure, must
 from lowfold.views.view import view

@@ -14,7 +14,6 @@ from lowfold.core.folding.fold import Fold, Folding, fold, unfolded
 from lowfold.core.folding.other_ways import divider_rule, node_equations
 from lowfold.core.folding.unfold import Carried, Unfolded, Unfolding, unfold
 from lowfold.core.folding.words import School, rule_of, same_of, worked
-from lowfold.core.needs.gate_words import sentence
 from lowfold.core.network.circuit import (
     GROUND,
     SUPPLY,
@@ -38,6 +37,7 @@ from lowfold.core.values.quantities import (
     readable_codes,
     write,
 )
+from lowfold.core.weighing.gate_words import sentence
 from lowfold.views.drawings import Writing, edges_drawing, fitting
 from lowfold.views.figures import Figure, figure
 from lowfold.views.heights import HeightsAnswer, heights_answer

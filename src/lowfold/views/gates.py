@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import Literal
 
 from lowfold.core.checking.verdict import Verdict
-from lowfold.core.needs.gate import Gate
 from lowfold.core.values.quantities import FRACTION, WATT, write
+from lowfold.core.weighing.gate import Gate
 from lowfold.views.figures import Figure, figure, signed
 from lowfold.views.view import view
 

@@ -8,16 +8,16 @@ from typing import Any, Final, cast
 
 from lowfold.core.bench.inventory import Inventory, meters_with_typical
 from lowfold.core.bench.models import HANDHELD
+from lowfold.core.board.bill import bill_of
 from lowfold.core.errors import LowfoldError
-from lowfold.core.needs.choice import Judged
-from lowfold.core.needs.token_names import texts_of
 from lowfold.core.record.changes import choice_in_short
 from lowfold.core.record.parts_list import Need, parts_list
 from lowfold.core.record.statement import Statement, read_statement
+from lowfold.core.sheet.standing import governing_words
+from lowfold.core.tokens.names import texts_of
 from lowfold.core.values.counting import counted
 from lowfold.core.values.quantities import AMPERE, OHM, VOLT, write
-from lowfold.core.workbench.bill import bill_of
-from lowfold.core.workbench.standing import governing_words
+from lowfold.core.weighing.choice import Judged
 from lowfold.views.dossier import (
     Caption,
     Curve,

@@ -1,10 +1,10 @@
-"""A need said in one breath, as it is understood."""
+"""A need said in one line, as it is understood."""
 
 from __future__ import annotations
 
 from typing import Literal
 
-from lowfold.core.needs.breath import Breath
+from lowfold.core.one_line.reading import OneLine
 from lowfold.views.view import under, view
 
 __all__ = ["NeedAnswer", "UnreadAnswer", "need_answer"]
@@ -38,7 +38,7 @@ class NeedAnswer:
     unread: list[UnreadAnswer]
 
 
-def need_answer(found: Breath) -> NeedAnswer:
+def need_answer(found: OneLine) -> NeedAnswer:
     """Return what a sentence was understood as, and what of it was not."""
     return NeedAnswer(
         kind=found.kind,

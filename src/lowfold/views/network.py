@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from lowfold.core.checking.cautions import Caution
 from lowfold.core.checking.verdict import Standing
-from lowfold.core.needs.tokens import TokenReading
+from lowfold.core.tokens.reading import TokenReading
 from lowfold.views.folded import FoldAnswer
 from lowfold.views.gates import GateAnswer
 from lowfold.views.part_look import PartLook

@@ -10,11 +10,9 @@ from lowfold.core.checking.cautions import Caution
 from lowfold.core.checking.check import PartCheck
 from lowfold.core.checking.faults import Fault, Mode
 from lowfold.core.checking.verdict import Verdict
-from lowfold.core.needs.choice import Judged
-from lowfold.core.needs.gate_words import corner_words, passing_words, sentence, times
-from lowfold.core.needs.mark import Mark
-from lowfold.core.needs.tokens import STIFF
 from lowfold.core.parts.ratings import derated_watts
+from lowfold.core.sheet.opened import Curve, look_into, scatters_of
+from lowfold.core.tokens.reading import STIFF
 from lowfold.core.tolerance.sampling import Distribution
 from lowfold.core.tolerance.scatter import Scatter
 from lowfold.core.values.quantities import (
@@ -28,7 +26,9 @@ from lowfold.core.values.quantities import (
     write,
     write_percent,
 )
-from lowfold.core.workbench.opened import Curve, look_into, scatters_of
+from lowfold.core.weighing.choice import Judged
+from lowfold.core.weighing.gate_words import corner_words, passing_words, sentence, times
+from lowfold.core.weighing.mark import Mark
 from lowfold.views.figures import Figure, figure
 from lowfold.views.gates import MOST_USED
 from lowfold.views.view import view

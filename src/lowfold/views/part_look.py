@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import Literal
 
+from lowfold.core.board.bill import bill_of
 from lowfold.core.marks.appearance import appearance_of
-from lowfold.core.needs.choice import Judged
 from lowfold.core.values.quantities import OHM, write
-from lowfold.core.workbench.bill import bill_of
+from lowfold.core.weighing.choice import Judged
 from lowfold.views.view import view
 
 __all__ = ["PartLook", "looks_of"]

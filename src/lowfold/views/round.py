@@ -32,7 +32,6 @@ from lowfold.core.checking.verdict import Verdict
 from lowfold.core.drawing.schematic import Drawing
 from lowfold.core.errors import DomainError
 from lowfold.core.needs.brief import Brief
-from lowfold.core.needs.choice import Judged
 from lowfold.core.needs.kinds import read_brief, weigh
 from lowfold.core.needs.network import StatedNetwork, read_stated
 from lowfold.core.network.circuit import load_names
@@ -41,10 +40,11 @@ from lowfold.core.network.notation import Netlist
 from lowfold.core.network.tree import Element, write_network
 from lowfold.core.parts.families import Family
 from lowfold.core.record.statement import DesignKind, read_statement
+from lowfold.core.sheet.as_built import choice_as_built, network_as_built
+from lowfold.core.sheet.sheet import series_parallel
 from lowfold.core.tolerance.box import LoadRange
 from lowfold.core.values.quantities import AMPERE, FRACTION, OHM, VOLT, write
-from lowfold.core.workbench.as_built import choice_as_built, network_as_built
-from lowfold.core.workbench.sheet import series_parallel
+from lowfold.core.weighing.choice import Judged
 from lowfold.views.diagnosis import DiagnoseAnswer, Given, diagnosed, fault_rows
 from lowfold.views.drawings import bench_drawing
 from lowfold.views.expected import PointAnswer, point_answer

@@ -7,9 +7,9 @@ import math
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.drawing.schematic import Drawing
 from lowfold.core.needs.sensor import SensorBrief, as_network, gates_of_leg, verdict_of
-from lowfold.core.needs.tokens import TokenReading
 from lowfold.core.network.tree import write_network
 from lowfold.core.search.sensor import SensorLeg
+from lowfold.core.tokens.reading import TokenReading
 from lowfold.core.values.quantities import FRACTION, OHM, VOLT, WATT, write, write_pair
 from lowfold.views.drawings import full_drawing
 from lowfold.views.figures import Figure, must

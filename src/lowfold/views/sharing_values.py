@@ -5,18 +5,18 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from contextlib import suppress
 
+from lowfold.core.board.sharing import cost_words, options_of, share_passing
 from lowfold.core.errors import DomainError, LowfoldError
 from lowfold.core.needs.brief import Brief
-from lowfold.core.needs.choice import Choice
 from lowfold.core.needs.kinds import KINDS, choices_for, read_brief, weigh
 from lowfold.core.network.notation import Netlist, read_text
 from lowfold.core.network.tree import Part, parts_of
 from lowfold.core.parts.stock import Stock
 from lowfold.core.search.sharing import Option
+from lowfold.core.sheet.sheet import series_parallel
+from lowfold.core.sheet.standing import governing_words
 from lowfold.core.values.quantities import OHM, write
-from lowfold.core.workbench.sharing import cost_words, options_of, share_passing
-from lowfold.core.workbench.sheet import series_parallel
-from lowfold.core.workbench.standing import governing_words
+from lowfold.core.weighing.choice import Choice
 from lowfold.views.sharing import LeftOut, SharedAnswer, SharedChoice, SharingNeed
 
 __all__ = ["shared_answer"]

@@ -5,18 +5,18 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from lowfold.core.checking.verdict import Standing
-from lowfold.core.needs.choice import Choice, Trade
 from lowfold.core.needs.kinds import (
     KINDS,
     Brief,
     BriefKind,
     Choices,
 )
-from lowfold.core.needs.listing import Row
-from lowfold.core.needs.tokens import TokenReading
 from lowfold.core.network.tree import Element, resistance
+from lowfold.core.sheet.sheet import Sheet
+from lowfold.core.tokens.reading import TokenReading
 from lowfold.core.values.quantities import AMPERE, FRACTION, Kind, write, write_pair, write_percent
-from lowfold.core.workbench.sheet import Sheet
+from lowfold.core.weighing.choice import Choice, Trade
+from lowfold.core.weighing.listing import Row
 from lowfold.views.choices import ChoiceRow, choice_row
 from lowfold.views.figures import Figure
 from lowfold.views.shown import ShownAnswer, shown_answer

@@ -7,14 +7,13 @@ from typing import Literal
 
 from lowfold.core.checking.cautions import Caution
 from lowfold.core.drawing.schematic import Drawing
-from lowfold.core.needs.choice import Choice, Judged
-from lowfold.core.needs.load_token import LoadToken, load_text
-from lowfold.core.needs.tokens import STIFF
 from lowfold.core.network.circuit import load_names
 from lowfold.core.network.editing import with_source
 from lowfold.core.network.notation import Netlist
 from lowfold.core.network.tree import Element
 from lowfold.core.solving.balance import balances
+from lowfold.core.tokens.loads import LoadToken, load_text
+from lowfold.core.tokens.reading import STIFF
 from lowfold.core.values.quantities import (
     AMPERE,
     CELSIUS,
@@ -25,6 +24,7 @@ from lowfold.core.values.quantities import (
     WATT,
     write,
 )
+from lowfold.core.weighing.choice import Choice, Judged
 from lowfold.views.drawings import full_drawing
 from lowfold.views.figures import Figure, figure
 from lowfold.views.gates import GateAnswer, gate_answer

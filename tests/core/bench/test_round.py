@@ -10,12 +10,12 @@ from lowfold.core.bench.round import Bench, Round, bench_of, go_round, points_of
 from lowfold.core.bench.round_words import build_verdict, doing, hint, standing, stopping
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.errors import TooLargeError
-from lowfold.core.needs.choice import Judged
 from lowfold.core.needs.kinds import read_brief, weigh
 from lowfold.core.needs.network import read_stated
 from lowfold.core.network.circuit import GROUND, SUPPLY
+from lowfold.core.sheet.sheet import series_parallel
 from lowfold.core.tolerance.box import Supply
-from lowfold.core.workbench.sheet import series_parallel
+from lowfold.core.weighing.choice import Judged
 
 NETWORK = "R1=33k + @A + (R2=82k || (R3=15k + @B + R4=18k))"
 A, B = 2, 3

@@ -9,7 +9,6 @@ import pytest
 from lowfold.core.checking import survey as survey_module
 from lowfold.core.checking.check import check_network
 from lowfold.core.checking.survey import Asked, survey
-from lowfold.core.needs import weighing
 from lowfold.core.needs.divider import DividerBrief
 from lowfold.core.needs.kinds import read_brief
 from lowfold.core.network.circuit import GROUND, SUPPLY, build_circuit
@@ -22,6 +21,7 @@ from lowfold.core.tolerance.extremes import starving_loads
 from lowfold.core.tolerance.loadline import load_line
 from lowfold.core.tolerance.power import worst_power
 from lowfold.core.tolerance.spread import output_spread, resistance_spread
+from lowfold.core.weighing import weighing
 from tests.core.strategies import random_mesh
 from tests.effort import seeds
 

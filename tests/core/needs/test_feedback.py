@@ -7,12 +7,12 @@ import pytest
 
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.needs.feedback import FeedbackBrief
-from lowfold.core.needs.gate import Gate
 from lowfold.core.needs.kinds import (
     read_brief,
 )
 from lowfold.core.network.notation import Netlist, read_text
 from lowfold.core.network.tree import Element
+from lowfold.core.weighing.gate import Gate
 
 
 def network(text: str) -> Element:

@@ -12,9 +12,9 @@ from lowfold.core.needs.kinds import (
     weigh,
 )
 from lowfold.core.needs.ladder import LadderBrief
-from lowfold.core.needs.listing import RANK
 from lowfold.core.network.notation import Netlist, read_text
 from lowfold.core.network.tree import Element
+from lowfold.core.weighing.listing import RANK
 
 
 def network(text: str) -> Element:

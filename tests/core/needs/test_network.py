@@ -7,9 +7,9 @@ import pytest
 from lowfold.core.checking.check import Demand, check_network
 from lowfold.core.needs.network import read_stated, variants_of
 from lowfold.core.parts.limits import PartLimits
+from lowfold.core.sheet.standing import network_standing
 from lowfold.core.solving.nets import Load
 from lowfold.core.tolerance.box import LoadRange, Supply
-from lowfold.core.workbench.standing import network_standing
 
 STATED = {"network": "R1=4 + (R2=6 || (R3=2 + R4=4))", "supply_v": "24 V", "source_ohm": "1"}
 

@@ -3,7 +3,6 @@
 import pytest
 
 from lowfold.core.checking.verdict import Verdict
-from lowfold.core.needs.gate import Gate
 from lowfold.core.needs.kinds import (
     choices_for,
     read_brief,
@@ -12,6 +11,7 @@ from lowfold.core.needs.kinds import (
 from lowfold.core.needs.resistance import ResistanceBrief
 from lowfold.core.network.notation import Netlist, read_text
 from lowfold.core.network.tree import Element
+from lowfold.core.weighing.gate import Gate
 
 
 def network(text: str) -> Element:

@@ -7,10 +7,10 @@ import pytest
 from lowfold.core.errors import DomainError
 from lowfold.core.needs.divider import DividerBrief
 from lowfold.core.needs.kinds import read_brief, weigh
-from lowfold.core.needs.parts import Parts
 from lowfold.core.network.notation import read_network
 from lowfold.core.parts.families import TYPICAL, Family, families_with_typical, read_family
 from lowfold.core.parts.ratings import STANDARD_WATTS
+from lowfold.core.tokens.parts import Parts
 
 #: Typical ratings (common practice): family, W at 70 °C, limiting V; None is √(P·R).
 RATINGS = [

@@ -3,9 +3,9 @@
 from hypothesis import given
 from hypothesis import strategies as st
 
+from lowfold.core.board.bill import BillLine
 from lowfold.core.parts.stock import DrawerLine
 from lowfold.core.record.parts_list import Need, parts_list
-from lowfold.core.workbench.bill import BillLine
 
 FILM = "1/4 W film"
 

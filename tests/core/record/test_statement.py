@@ -3,7 +3,7 @@
 import pytest
 
 from lowfold.core.record.statement import read_statement
-from lowfold.core.workbench.standing import board_standing, sensor_standing
+from lowfold.core.sheet.standing import board_standing, sensor_standing
 
 SENSOR = {"supply_v": "3.3 V", "sensor": "0 °C 27k, 20 °C 11k2, 40 °C 5k1"}
 

@@ -5,13 +5,13 @@ import random
 
 import pytest
 
+from lowfold.core.board.sharing import cost_words, options_of, share_passing
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.errors import DomainError
 from lowfold.core.needs.kinds import read_brief, weigh
 from lowfold.core.network.notation import read_network
 from lowfold.core.search.sharing import Option, share_values
 from lowfold.core.values.quantities import VOLT
-from lowfold.core.workbench.sharing import cost_words, options_of, share_passing
 
 
 @pytest.mark.parametrize("seed", range(20))

@@ -380,7 +380,7 @@ export interface paths {
         put?: never;
         /**
          * Read Need
-         * @description Read a need said in one breath; what is not understood is marked, never guessed.
+         * @description Read a need said in one line; what is not understood is marked, never guessed.
          */
         post: operations["read_need_api_need_read_post"];
         delete?: never;

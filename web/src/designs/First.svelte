@@ -2,20 +2,20 @@
   /** Nothing is here yet: the one line, three needs to take at a key, and what else there is. */
   import { onMount } from "svelte";
 
-  import { BreathState } from "../breath/breath.svelte";
-  import Line from "../breath/Line.svelte";
+  import { NeedState } from "../line/need.svelte";
+  import Line from "../line/Line.svelte";
 
   const EXAMPLES = [
     ["14.4 V to 3 V within 4 % into 1 MΩ, at most 80 µA", "a battery voltage for an input"],
     ["250 Ω within 2 %, 20 mA", "a resistance that nobody makes"],
     ["0.8 V reference to 3.6 V within 4 %", "the feedback pair of a regulator"],
   ] as const;
-  const breath = new BreathState();
+  const need = new NeedState();
   let line: ReturnType<typeof Line>;
   onMount(() => line.focus());
 
   function take(text: string) {
-    void breath.type(text);
+    void need.type(text);
     line.focus();
   }
 
@@ -35,7 +35,7 @@
     Nothing here yet. Say what you need as you would say it; while you type it stands below what was
     understood, and the parts that would be chosen. Enter opens its sheet.
   </p>
-  <Line bind:this={line} {breath} />
+  <Line bind:this={line} {need} />
   <h2 class="label-small mt-4">Or take one of these</h2>
   <ul class="mt-1">
     {#each EXAMPLES as [text, what], i (text)}

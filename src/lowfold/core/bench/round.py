@@ -18,10 +18,10 @@ from lowfold.core.bench.models import MeterModel
 from lowfold.core.bench.points import Point, careful_round
 from lowfold.core.bench.readings import Taken, Told, verdict_on_reading
 from lowfold.core.errors import LowfoldError, TooLargeError
-from lowfold.core.needs.choice import Judged
 from lowfold.core.network.circuit import SUPPLY
 from lowfold.core.solving.solution import solve
 from lowfold.core.tolerance.box import Box, Supply
+from lowfold.core.weighing.choice import Judged
 
 __all__ = ["Bench", "Group", "Round", "Step", "bench_of", "go_round", "points_of"]
 

@@ -7,14 +7,14 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from lowfold.core.needs.choice import Choice, Found, Preference
-from lowfold.core.needs.conditions import Conditions
-from lowfold.core.needs.parts import Parts
-from lowfold.core.needs.tokens import Token
-from lowfold.core.needs.weighing import weigh_networks
 from lowfold.core.network.tree import Element
 from lowfold.core.parts.pool import Pool
+from lowfold.core.tokens.parts import Parts
+from lowfold.core.tokens.reading import Token
 from lowfold.core.values.quantities import Kind
+from lowfold.core.weighing.choice import Choice, Found, Preference
+from lowfold.core.weighing.conditions import Conditions
+from lowfold.core.weighing.weighing import weigh_networks
 
 __all__ = ["Brief", "NeedKind"]
 

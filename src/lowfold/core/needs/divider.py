@@ -14,19 +14,6 @@ from lowfold.core.checking.verdict import ROUNDING
 from lowfold.core.errors import TooLargeError
 from lowfold.core.needs.brief import Brief, NeedKind
 from lowfold.core.needs.build_words import short_words
-from lowfold.core.needs.choice import Choice, Found, Preference, Trade
-from lowfold.core.needs.conditions import Conditions, Wanted
-from lowfold.core.needs.load_token import LoadToken, load
-from lowfold.core.needs.parts import PARTS, Parts, both, part_misfits, parts_of_values
-from lowfold.core.needs.tokens import (
-    LOW_END,
-    STANDS,
-    STIFF_TOKEN,
-    Token,
-    count,
-    optional,
-    quantity,
-)
 from lowfold.core.network.tree import (
     Chain,
     Element,
@@ -50,8 +37,21 @@ from lowfold.core.search.sound_dividers import (
     which_sound,
 )
 from lowfold.core.search.tradeoff import some_dividers, unbeaten_dividers
+from lowfold.core.tokens.loads import LoadToken, load
+from lowfold.core.tokens.parts import PARTS, Parts, both, part_misfits, parts_of_values
+from lowfold.core.tokens.reading import (
+    LOW_END,
+    STANDS,
+    STIFF_TOKEN,
+    Token,
+    count,
+    optional,
+    quantity,
+)
 from lowfold.core.tolerance.box import Supply
 from lowfold.core.values.quantities import AMPERE, FRACTION, OHM, VOLT, write
+from lowfold.core.weighing.choice import Choice, Found, Preference, Trade
+from lowfold.core.weighing.conditions import Conditions, Wanted
 
 __all__ = ["DIVIDER", "DividerBrief", "incurable", "leg_lines", "legs_of", "trades_of"]
 

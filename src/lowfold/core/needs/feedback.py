@@ -15,20 +15,7 @@ from lowfold.core.checking.survey import Asked, Survey, survey
 from lowfold.core.checking.verdict import ROUNDING, verdict_on, worst
 from lowfold.core.errors import TopologyError
 from lowfold.core.needs.brief import Brief, NeedKind
-from lowfold.core.needs.choice import Choice, Found, Judged, Pair, Preference
-from lowfold.core.needs.conditions import Conditions, Wanted
 from lowfold.core.needs.divider import leg_lines
-from lowfold.core.needs.gate import Gate
-from lowfold.core.needs.gate_words import spread_words, times, value_words
-from lowfold.core.needs.gates import (
-    overdriven_gate,
-    power_gate,
-    spread_gate,
-    value_gate,
-)
-from lowfold.core.needs.mark import Mark
-from lowfold.core.needs.parts import PARTS, Parts, both, part_misfits, parts_of_values
-from lowfold.core.needs.tokens import STANDS, Token, count, optional, quantity
 from lowfold.core.network.circuit import SUPPLY, Circuit, build_circuit
 from lowfold.core.network.tree import (
     Chain,
@@ -44,8 +31,21 @@ from lowfold.core.search.divider import MOST_PER_LEG
 from lowfold.core.search.feedback import FeedbackNeed, regulated_output
 from lowfold.core.search.feedback_search import search_feedback
 from lowfold.core.solving.nets import Load
+from lowfold.core.tokens.parts import PARTS, Parts, both, part_misfits, parts_of_values
+from lowfold.core.tokens.reading import STANDS, Token, count, optional, quantity
 from lowfold.core.tolerance.box import TOGETHER, Box, LoadRange, Supply
 from lowfold.core.values.quantities import AMPERE, FRACTION, OHM, VOLT, write
+from lowfold.core.weighing.choice import Choice, Found, Judged, Pair, Preference
+from lowfold.core.weighing.conditions import Conditions, Wanted
+from lowfold.core.weighing.gate import Gate
+from lowfold.core.weighing.gate_words import spread_words, times, value_words
+from lowfold.core.weighing.gates import (
+    overdriven_gate,
+    power_gate,
+    spread_gate,
+    value_gate,
+)
+from lowfold.core.weighing.mark import Mark
 
 __all__ = ["FEEDBACK", "FeedbackBrief", "judge_pairs"]
 

@@ -9,19 +9,19 @@ from functools import lru_cache
 from typing import Final, Literal
 
 from lowfold.core.needs.brief import Brief, NeedKind
-from lowfold.core.needs.careful import Careful, careful
-from lowfold.core.needs.choice import Choice, Found, Preference, Trade
 from lowfold.core.needs.divider import DIVIDER, DividerBrief, trades_of
 from lowfold.core.needs.feedback import FEEDBACK, FeedbackBrief
 from lowfold.core.needs.ladder import LADDER, LadderBrief
-from lowfold.core.needs.listing import RANK, Row, looked_at, ratio_of, rows_of, with_row
-from lowfold.core.needs.parts import family_figures, family_tokens
 from lowfold.core.needs.resistance import RESISTANCE
-from lowfold.core.needs.tokens import TokenReading, read_tokens
-from lowfold.core.needs.unsaid import granted_words, unsaid
 from lowfold.core.network.tree import Element
 from lowfold.core.parts.families import Family
 from lowfold.core.parts.stock import DrawerLine
+from lowfold.core.tokens.parts import family_figures, family_tokens
+from lowfold.core.tokens.reading import TokenReading, read_tokens
+from lowfold.core.tokens.unsaid import granted_words, unsaid
+from lowfold.core.weighing.careful import Careful, careful
+from lowfold.core.weighing.choice import Choice, Found, Preference, Trade
+from lowfold.core.weighing.listing import RANK, Row, looked_at, ratio_of, rows_of, with_row
 
 __all__ = [
     "KINDS",

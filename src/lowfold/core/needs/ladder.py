@@ -10,17 +10,25 @@ from typing import Any, Final
 
 from lowfold.core.checking.verdict import Verdict
 from lowfold.core.needs.brief import Brief, NeedKind
-from lowfold.core.needs.choice import Choice, Found, Preference
-from lowfold.core.needs.conditions import Conditions, Wanted
-from lowfold.core.needs.load_token import LoadToken, load
-from lowfold.core.needs.parts import PARTS, Parts, part_misfits, parts_of_values
-from lowfold.core.needs.tokens import LOW_END, STANDS, STIFF, STIFF_TOKEN, Token, optional, quantity
 from lowfold.core.network.tree import Element, Part, parts_of
 from lowfold.core.parts.pool import Pool
 from lowfold.core.search.ladder import MOST_TAPS, LadderNeed, TapNeed
 from lowfold.core.search.ladder_search import search_ladder
+from lowfold.core.tokens.loads import LoadToken, load
+from lowfold.core.tokens.parts import PARTS, Parts, part_misfits, parts_of_values
+from lowfold.core.tokens.reading import (
+    LOW_END,
+    STANDS,
+    STIFF,
+    STIFF_TOKEN,
+    Token,
+    optional,
+    quantity,
+)
 from lowfold.core.tolerance.box import Supply
 from lowfold.core.values.quantities import AMPERE, FRACTION, OHM, VOLT, write
+from lowfold.core.weighing.choice import Choice, Found, Preference
+from lowfold.core.weighing.conditions import Conditions, Wanted
 
 __all__ = ["LADDER", "LadderBrief"]
 

@@ -8,10 +8,15 @@ from dataclasses import dataclass, replace
 from typing import Any, Final
 
 from lowfold.core.errors import DomainError, LowfoldError
-from lowfold.core.needs.choice import Judged
-from lowfold.core.needs.conditions import Conditions, Wanted, load_range
-from lowfold.core.needs.load_token import LoadToken, load
-from lowfold.core.needs.parts import (
+from lowfold.core.network.circuit import Circuit, build_circuit, lifted, switch_refs
+from lowfold.core.network.editing import with_source
+from lowfold.core.network.notation import Netlist, read_text
+from lowfold.core.network.tree import Element, write_network
+from lowfold.core.parts.families import TYPICAL, Family
+from lowfold.core.solving.nets import Load
+from lowfold.core.solving.solution import solve
+from lowfold.core.tokens.loads import LoadToken, load
+from lowfold.core.tokens.parts import (
     PARTS,
     Parts,
     family_figures,
@@ -19,7 +24,7 @@ from lowfold.core.needs.parts import (
     part_misfits,
     parts_of_values,
 )
-from lowfold.core.needs.tokens import (
+from lowfold.core.tokens.reading import (
     LOW_END,
     NOTHING,
     STANDS,
@@ -30,18 +35,13 @@ from lowfold.core.needs.tokens import (
     quantity,
     read_tokens,
 )
-from lowfold.core.needs.weighing import weigh_networks
-from lowfold.core.network.circuit import Circuit, build_circuit, lifted, switch_refs
-from lowfold.core.network.editing import with_source
-from lowfold.core.network.notation import Netlist, read_text
-from lowfold.core.network.tree import Element, write_network
-from lowfold.core.parts.families import TYPICAL, Family
-from lowfold.core.solving.nets import Load
-from lowfold.core.solving.solution import solve
 from lowfold.core.tolerance.box import LoadRange, Supply
 from lowfold.core.values.counting import counted
 from lowfold.core.values.quantities import FRACTION, OHM, VOLT, write_code
 from lowfold.core.values.ranges import DEFAULT_RANGE
+from lowfold.core.weighing.choice import Judged
+from lowfold.core.weighing.conditions import Conditions, Wanted, load_range
+from lowfold.core.weighing.weighing import weigh_networks
 
 __all__ = [
     "NETWORK_TOKENS",

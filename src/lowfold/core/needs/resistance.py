@@ -10,18 +10,6 @@ from typing import Any, Final
 
 from lowfold.core.needs.brief import Brief, NeedKind
 from lowfold.core.needs.build_words import shape_of_equals
-from lowfold.core.needs.choice import Choice, Found, Preference
-from lowfold.core.needs.conditions import Conditions, Wanted
-from lowfold.core.needs.load_token import LoadToken, resistive_load
-from lowfold.core.needs.parts import PARTS, Parts, part_misfits, parts_of_values
-from lowfold.core.needs.tokens import (
-    Token,
-    UseToken,
-    count,
-    optional,
-    quantity,
-    use,
-)
 from lowfold.core.network.tree import Element, number_parts, parts_of, write_network
 from lowfold.core.parts.pool import Pool
 from lowfold.core.search.arrays import search_arrays
@@ -33,9 +21,21 @@ from lowfold.core.search.resistance_search import (
     search_resistance,
 )
 from lowfold.core.search.sound_resistances import ResistanceDemand
+from lowfold.core.tokens.loads import LoadToken, resistive_load
+from lowfold.core.tokens.parts import PARTS, Parts, part_misfits, parts_of_values
+from lowfold.core.tokens.reading import (
+    Token,
+    UseToken,
+    count,
+    optional,
+    quantity,
+    use,
+)
 from lowfold.core.tolerance.box import Supply
 from lowfold.core.values.quantities import FRACTION, OHM, write, write_code
 from lowfold.core.values.ranges import WIDEST_RANGE
+from lowfold.core.weighing.choice import Choice, Found, Preference
+from lowfold.core.weighing.conditions import Conditions, Wanted
 
 __all__ = ["RESISTANCE", "ResistanceBrief"]
 

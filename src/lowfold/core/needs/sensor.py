@@ -15,16 +15,6 @@ from typing import Any, Final, Literal
 
 from lowfold.core.checking.verdict import Verdict, verdict_on, worst
 from lowfold.core.errors import DomainError, LowfoldError
-from lowfold.core.needs.load_token import LoadToken, load_text, resistive_load
-from lowfold.core.needs.parts import PARTS, pool_of
-from lowfold.core.needs.tokens import (
-    NOTHING,
-    Token,
-    TokenReading,
-    optional,
-    quantity,
-    read_tokens,
-)
 from lowfold.core.network.circuit import build_circuit
 from lowfold.core.network.notation import read_network
 from lowfold.core.network.tree import Part, write_network
@@ -33,6 +23,16 @@ from lowfold.core.parts.pool import Pool
 from lowfold.core.parts.stock import DrawerLine
 from lowfold.core.search.sensor import FEWEST, MOST, Position, SensorLeg, SensorNeed, leg_of
 from lowfold.core.solving.nets import Load
+from lowfold.core.tokens.loads import LoadToken, load_text, resistive_load
+from lowfold.core.tokens.parts import PARTS, pool_of
+from lowfold.core.tokens.reading import (
+    NOTHING,
+    Token,
+    TokenReading,
+    optional,
+    quantity,
+    read_tokens,
+)
 from lowfold.core.tolerance.box import Box, LoadRange, Supply
 from lowfold.core.tolerance.power import worst_power
 from lowfold.core.values.counting import counted

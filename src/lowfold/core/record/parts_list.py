@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+from lowfold.core.board.bill import BillLine
 from lowfold.core.parts.stock import DrawerLine
 from lowfold.core.values.quantities import FRACTION, OHM, WATT, write, write_code
-from lowfold.core.workbench.bill import BillLine
 
 __all__ = ["Need", "PartsLine", "parts_list"]
 

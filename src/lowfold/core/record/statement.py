@@ -8,18 +8,18 @@ from typing import Literal, TypeAlias
 
 from lowfold.core.errors import LowfoldError
 from lowfold.core.needs.brief import Brief
-from lowfold.core.needs.choice import Judged
 from lowfold.core.needs.kinds import KINDS, BriefKind, read_brief, weigh
 from lowfold.core.needs.network import StatedNetwork, read_stated
 from lowfold.core.needs.sensor import as_network, leg_chosen, read_sensor
-from lowfold.core.needs.tokens import TokenReading
 from lowfold.core.network.editing import write_netlist
 from lowfold.core.network.notation import Netlist
 from lowfold.core.network.tree import Element, write_network
 from lowfold.core.parts.families import Family
 from lowfold.core.parts.stock import DrawerLine
+from lowfold.core.sheet.sheet import series_parallel
+from lowfold.core.tokens.reading import TokenReading
 from lowfold.core.values.counting import counted
-from lowfold.core.workbench.sheet import series_parallel
+from lowfold.core.weighing.choice import Judged
 
 __all__ = ["DesignKind", "Statement", "read_statement"]
 

@@ -215,7 +215,18 @@ def _narrowed(
 
 
 def spread_out(start: IntArray, stop: IntArray) -> tuple[IntArray, IntArray]:
-    """Return every pair (row, place) of the runs [start, stop) of each row."""
+    """Return every pair (row, place) of the runs [start, stop) of each row.
+
+    Parameters
+    ----------
+    start, stop : (rows,) IntArray
+        Ends of each row's run; none where stop is not above start.
+
+    Returns
+    -------
+    rows, places : (n,) IntArray
+        Row by row, each run rising.
+    """
     lengths = np.maximum(stop - start, 0)
     u = np.repeat(np.arange(len(lengths)), lengths)
     v = np.arange(int(lengths.sum())) + np.repeat(start - np.cumsum(lengths) + lengths, lengths)

@@ -1,0 +1,1 @@
+"""What to change where nothing passes, each way tried before it is told."""

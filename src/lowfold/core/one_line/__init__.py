@@ -1,0 +1,1 @@
+"""A need said in one line, and a brief written as one."""

@@ -1,0 +1,297 @@
+"""Read a need said in one line: which kind it is, and what each of its tokens says.
+
+What no word gave a role has the one of the first or the next of its unit; a role that the kind of
+need has no place for is told. Nothing is guessed.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Final
+
+from lowfold.core.errors import LowfoldError, TooLargeError
+from lowfold.core.needs.kinds import KINDS, BriefKind, read_brief
+from lowfold.core.one_line.roles import VOLTS, Roles, Said, Unread, give_roles
+from lowfold.core.one_line.words import LONGEST, Lexeme, lexemes
+from lowfold.core.parts.families import Family, families_with_typical
+from lowfold.core.values.quantities import CELSIUS, FRACTION, VOLT, read, write
+
+__all__ = ["OneLine", "Understood", "Unread", "read_one_line"]
+
+#: What roles are called in each kind of need; of taps, the number is put in.
+TOKENS: Final[dict[BriefKind, dict[str, str]]] = {
+    "resistance": {
+        "target": "target_ohm", "within": "within", "use": "use", "load": "load",
+        "place": "in_place_ohm", "count": "max_parts",
+    },
+    "divider": {
+        "supply": "supply_v", "supply around": "supply_tolerance", "source": "source_ohm",
+        "low": "low_v", "target": "target_v", "within": "within", "load": "load",
+        "stands": "feeds_v", "stiff": "stiff",
+        "max": "max_current_a", "min": "min_current_a", "seen": "max_output_ohm",
+        "count": "per_leg",
+    },
+    "feedback": {
+        "reference": "reference_v", "reference around": "reference_tolerance",
+        "target": "target_v", "within": "within", "pin": "pin_a", "stands": "feeds_v",
+        "max": "max_current_a", "min": "min_current_a", "seen": "max_output_ohm",
+        "count": "per_leg",
+    },
+    "ladder": {
+        "supply": "supply_v", "supply around": "supply_tolerance", "source": "source_ohm",
+        "low": "low_v", "within": "within", "stands": "feeds_v", "stiff": "stiff",
+        "max": "max_current_a",
+        "min": "min_current_a",
+    },
+}  # fmt: skip
+COMMON: Final = (
+    "values", "tolerance", "tcr", "drift", "tracking", "stress", "rating", "min_ohm", "max_ohm",
+    "low_c", "high_c",
+)  # fmt: skip
+KIND_WORDS: Final = {
+    "resistance": "a resistance", "divider": "a divider", "feedback": "a feedback pair",
+    "ladder": "several taps",
+}  # fmt: skip
+#: Why a figure without a word that says what it is has no place.
+UNSAID: Final = {
+    "unsaid amps": "say at most or at least before a current, or into for a load",
+    "unsaid ohms": "say what it is: into 200k, behind 50 Ω, seen as 10k, or between 1k and 1M",
+    "second resistance": "a second resistance: say beside, in place, or between 1k and 1M",
+    "celsius": "one temperature alone: write the coldest and the hottest, −20 to 60 °C",
+    "no reference": "say which is the reference, such as 0.8 V reference to 3.3 V",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Understood:
+    start: int
+    end: int
+    token: str
+
+
+@dataclass(frozen=True, slots=True)
+class OneLine:
+    """What was understood of a need, and what was not."""
+
+    kind: BriefKind | None  #: None where nothing says what is wanted
+    tokens: dict[str, str]
+    understood: tuple[Understood, ...]
+    unread: tuple[Unread, ...]
+
+
+def read_one_line(text: str, families: tuple[Family, ...] = ()) -> OneLine:
+    """Read a need.
+
+    Parameters
+    ----------
+    text : str
+        As typed.
+    families : tuple of Family
+        The user's own part families.
+
+    Raises
+    ------
+    TooLargeError
+        For a text of more than `LONGEST` characters.
+    """
+    if len(text) > LONGEST:
+        msg = f"{len(text)} characters: a need is said in {LONGEST}"
+        raise TooLargeError(msg, field="text")
+    names = [family.name for family in families_with_typical(families)]
+    heard = give_roles(text, lexemes(text, names))
+    _range_of_supply(heard.said)
+    kind = _kind_of(heard)
+    if kind is None:
+        return _no_need(heard)
+    _named(heard, kind)
+    return _checked(_put(heard, kind), families)
+
+
+def _range_of_supply(said: Sequence[Said]) -> None:
+    """Take 11 to 14.4 V to 3 V as a supply of which the ends are said, and not as taps."""
+    volts = [s for s in said if s.role in VOLTS]
+    if len(volts) < 3 or [s.role for s in volts[:2]] != ["volts", "target"]:
+        return
+    low, high, *wanted = (read(s.text, VOLT) for s in volts)
+    if low < high and max(wanted) < low:
+        middle, half = (low + high) / 2, (high - low) / (low + high)
+        written = (
+            f"{write(middle, VOLT, 6, trim=True)} ± {write(_up(half), FRACTION, 6, trim=True)}"
+        )
+        for one in volts[:2]:
+            one.role = "range"
+            one.why = f"a supply from one voltage to another is written by its middle: {written}"
+
+
+def _up(half: float) -> float:
+    """Return a half width with three digits that is no smaller."""
+    step = 10.0 ** (math.floor(math.log10(half)) - 2)
+    return math.ceil(half / step - 1e-9) * step
+
+
+def _kind_of(heard: Roles) -> BriefKind | None:
+    """Return which kind of need it is, by what is said of volts and ohms."""
+    roles = [s.role for s in heard.said]
+    volts = [role for role in roles if role in VOLTS]
+    if "reference" in roles or (heard.feedback and volts):
+        return "feedback"
+    count = len(volts) + ("range" in roles)
+    if count >= 2:
+        return "divider" if count == 2 else "ladder"
+    if "ohms" in roles:
+        return "resistance"
+    return "divider" if "target" in roles or "supply" in roles else None
+
+
+def _no_need(heard: Roles) -> OneLine:
+    """Return that nothing says what is wanted."""
+    lead = "say what is wanted, such as 4k53, or 14.4 V to 3 V"
+    for one in heard.said:
+        heard.refuse(one.lexeme, f"“{one.text}” alone says no need: {lead}")
+        if one.around is not None:
+            heard.refuse(one.around, f"± of what: {lead}")
+    if heard.drawer is not None:
+        heard.refuse(heard.drawer, "say what is wanted of the drawer, such as 250 Ω")
+    return _ordered(None, {}, [], heard.unread)
+
+
+def _named(heard: Roles, kind: BriefKind) -> None:
+    """Give what a word gave no role the one it has in this kind of need."""
+    if kind == "feedback":
+        _as_reference(heard.said)
+    elif kind != "resistance":
+        _as_supply(heard.said)
+    targets = 0
+    for one in heard.said:
+        if one.role == "amps":
+            one.role = {"feedback": "pin", "resistance": "use"}.get(kind, "unsaid amps")
+        elif one.role == "ohms":
+            targets += 1
+            one.role = "target" if targets == 1 else "second resistance"
+            one.role = one.role if kind == "resistance" else "unsaid ohms"
+        elif one.role in VOLTS and kind == "resistance":
+            one.role = "use"
+    if kind == "ladder":
+        _number_taps(heard.said)
+    ends = [s for s in heard.said if s.role == "celsius"]
+    if len(ends) == 2:
+        low, high = sorted(ends, key=lambda s: read(s.text, CELSIUS))
+        low.role, high.role = "low_c", "high_c"
+
+
+def _as_supply(said: Sequence[Said]) -> None:
+    """Take the first voltage as the supply where none is said, the others as wanted."""
+    plain = [s for s in said if s.role == "volts"]
+    if plain and not any(s.role == "supply" for s in said):
+        plain.pop(0).role = "supply"
+    for one in plain:
+        one.role = "target"
+
+
+def _as_reference(said: Sequence[Said]) -> None:
+    """Take the least voltage as the reference where none is said, the others as wanted."""
+    plain = [s for s in said if s.role in {"volts", "supply"}]
+    wanted = [s for s in said if s.role == "target"]
+    if plain and len(plain) + len(wanted) > 1 and not any(s.role == "reference" for s in said):
+        least = min(plain, key=lambda s: read(s.text, VOLT))
+        below = all(read(least.text, VOLT) < read(s.text, VOLT) for s in wanted)
+        least.role = "reference" if below else "no reference"
+        plain.remove(least)
+    for one in plain:
+        one.role = "target"
+
+
+def _number_taps(said: Sequence[Said]) -> None:
+    """Give the taps their numbers from the highest down, each with its load."""
+    taps = [s for s in said if s.role == "target"]
+    for number, tap in enumerate(sorted(taps, key=lambda s: -read(s.text, VOLT)), start=1):
+        tap.role = f"tap{number}_v"
+        if tap.load is not None:
+            tap.load.role = f"tap{number}_load"
+
+
+def _token_of(kind: BriefKind, role: str) -> str | None:
+    """Return the token of a role in a kind of need; None where it has none."""
+    if role in COMMON:
+        return role
+    if role.startswith("tap"):
+        return role if role in KINDS[kind].tokens else None
+    return TOKENS[kind].get(role)
+
+
+def _put(heard: Roles, kind: BriefKind) -> OneLine:
+    """Put what was said into the tokens of its kind."""
+    tokens: dict[str, str] = {}
+    understood: list[Understood] = []
+
+    def put(token: str | None, lexeme: Lexeme, said: str, why: str) -> None:
+        if token is None:
+            heard.refuse(lexeme, why)
+        elif token in tokens and token != "values":  # noqa: S105  # a place in a sentence
+            heard.refuse(lexeme, f"this is said already: {tokens[token]}")
+        else:
+            tokens[token] = f"{tokens[token]} + {said}" if token in tokens else said
+            understood.append(Understood(lexeme.start, lexeme.end, token))
+
+    for one in heard.said:
+        token, around = _token_of(kind, one.role), one.around
+        why = one.why or UNSAID.get(one.role, f"{KIND_WORDS[kind]} has no place for this")
+        loaded = around is not None and one.role.endswith("load")
+        put(token, one.lexeme, f"{one.text} ± {around.text}" if loaded else one.text, why)  # type: ignore[union-attr]
+        if around is None:
+            continue
+        if loaded and token in tokens:
+            understood.append(Understood(around.start, around.end, str(token)))
+            continue
+        wanted = one.role == "target" or one.role.startswith("tap")
+        beside = "within" if wanted else TOKENS[kind].get(f"{one.role} around")
+        why = "± is taken behind a supply, a load, or what is wanted"
+        put(beside if token in tokens else None, around, around.text, why)
+    if heard.drawer is not None and "values" in tokens:
+        heard.refuse(heard.drawer, f"a series or the drawer: {tokens['values']} is said already")
+    elif heard.drawer is not None:
+        put("values", heard.drawer, "drawer", "")
+    return _ordered(kind, tokens, understood, heard.unread)
+
+
+def _checked(read: OneLine, families: tuple[Family, ...]) -> OneLine:
+    """Take out what its token cannot be read as, and say why."""
+    kind, tokens = read.kind, dict(read.tokens)
+    understood, unread = list(read.understood), list(read.unread)
+    assert kind is not None  # nothing was put into tokens without one
+    for name, said in read.tokens.items():
+        alone = read_brief(kind, {name: said}, families).tokens[name]
+        # What is understood, and does not fit the rest, the sheet says where all of it stands
+        if alone.ok or not _cannot_be(kind, name, said):
+            continue
+        for place in [u for u in understood if u.token == name]:
+            there = said if place.end - place.start == len(said) else said[:60]
+            unread.append(Unread(place.start, place.end, there, alone.message))
+        understood = [u for u in understood if u.token != name]
+        del tokens[name]
+    return _ordered(kind, tokens, understood, unread)
+
+
+def _cannot_be(kind: BriefKind, name: str, said: str) -> bool:
+    """Whether a token's own reader refuses what was said."""
+    try:
+        KINDS[kind].tokens[name].read(said)
+    except LowfoldError:
+        return True
+    return False
+
+
+def _ordered(
+    kind: BriefKind | None,
+    tokens: dict[str, str],
+    understood: Sequence[Understood],
+    unread: Sequence[Unread],
+) -> OneLine:
+    return OneLine(
+        kind,
+        tokens,
+        tuple(sorted(understood, key=lambda u: u.start)),
+        tuple(sorted(unread, key=lambda u: u.start)),
+    )

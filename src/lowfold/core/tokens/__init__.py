@@ -1,0 +1,1 @@
+"""What is written of a need, token by token, and what is taken where nothing is."""

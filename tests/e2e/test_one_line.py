@@ -1,0 +1,101 @@
+"""A need in one line: from anywhere to a pinned choice, the keystrokes counted."""
+
+from playwright.sync_api import Page, expect
+
+from tests.e2e.conftest import settled
+from tests.e2e.test_sheet import open_design, serious_findings
+
+MOST_KEYSTROKES = 12  #: beyond the figures themselves
+FIGURES = ("14.4 V", "3 V", "4 %", "1 MΩ")
+SENTENCE = "14.4 V to 3 V within 4 % into 1 MΩ"
+
+
+def test_from_the_list_to_a_pinned_divider_in_few_keystrokes(page: Page) -> None:
+    struck = 0
+
+    def press(key: str) -> None:
+        nonlocal struck
+        struck += 1
+        page.keyboard.press(key)
+
+    press("+")
+    expect(page.locator("#need-line")).to_be_focused()
+    page.keyboard.type("14.4 V")
+    press("Space")  # the supply first, then what is wanted: no word between
+    page.keyboard.type("3 V")
+    expect(page.locator("[data-meant]")).to_contain_text("wanted voltage 3 V")
+    page.locator("[data-first]").wait_for()
+    press("Enter")
+    settled(page)
+    expect(page.get_by_label("supply voltage")).to_have_value("14.4 V")
+    press("Enter")
+    expect(page.locator("[role=option][aria-selected=true]")).to_contain_text("pin")
+    assert struck <= MOST_KEYSTROKES
+
+
+def test_what_is_understood_stands_beside_and_what_is_not_is_marked(page: Page) -> None:
+    page.keyboard.press("+")
+    line = page.locator("#need-line")
+    line.fill(f"{SENTENCE}, 80 µA")
+    mark = page.locator("[data-pieces] mark")
+    expect(mark).to_have_text("80 µA")
+    expect(page.locator("[data-line] li")).to_contain_text("at most")
+    line.fill(f"{SENTENCE}, at most 80 µA")
+    expect(mark).to_have_count(0)
+    for figure in FIGURES:
+        expect(page.locator("[data-pieces]")).to_contain_text(figure)
+    expect(page.locator("[data-first]")).to_contain_text("off by")
+    line.fill("hello")
+    expect(mark).to_have_text("hello")
+    expect(page.locator("[data-first]")).to_have_count(0)
+
+
+def test_what_a_careful_designer_takes_is_told_and_pinned_by_key(page: Page) -> None:
+    page.keyboard.press("+")
+    page.locator("#need-line").fill("5 V to 2.5 V into 100k within 3 %")
+    # By hand: 8.2 kΩ beside the load's 100 kΩ is 7.58 kΩ, which 7.5 kΩ halves 5 V with
+    told = page.locator("[data-line] [data-careful]")
+    expect(told).to_contain_text("7.5 kΩ over 8.2 kΩ")
+    page.keyboard.press("Enter")
+    settled(page)
+    page.keyboard.press("c")
+    chosen = page.locator("[role=option][aria-selected=true]")
+    expect(chosen).to_contain_text("7.5 kΩ")
+    page.keyboard.press("Enter")
+    expect(chosen).to_contain_text("pin")
+
+
+def test_it_opens_while_a_figure_is_being_typed(page: Page) -> None:
+    open_design(page, "Battery sense")
+    page.get_by_label("wanted voltage").focus()
+    page.keyboard.press("Alt+n")
+    expect(page.locator("#need-line")).to_be_focused()
+    page.keyboard.type("4k53 1 %")
+    expect(page.locator("[data-meant]")).to_contain_text("a resistance")
+    page.keyboard.press("Escape")
+    expect(page.locator("[data-line]")).to_be_hidden()
+
+
+def test_axe_finds_nothing_in_the_line(page: Page) -> None:
+    page.keyboard.press("+")
+    page.locator("#need-line").fill(f"{SENTENCE}, 80 µA")
+    page.locator("[data-first]").wait_for()
+    assert serious_findings(page, "one line") == []
+
+
+def test_a_new_need_is_there_to_be_written_and_tab_begins_at_its_first_figure(page: Page) -> None:
+    page.get_by_role("link", name="a divider").click()
+    expect(page.get_by_label("supply voltage")).to_be_focused()
+    page.keyboard.type("14.4 V")
+    page.keyboard.press("Tab")
+    expect(page.get_by_label("wanted voltage")).to_be_focused()
+    page.goto(page.url.split("#")[0] + "#/")
+    open_design(page, "Battery sense")
+    page.evaluate("document.activeElement.blur()")
+    page.keyboard.press("Tab")
+    expect(page.get_by_label("supply voltage")).to_be_focused()
+
+
+def test_the_line_is_there_for_the_pointer_too(page: Page) -> None:
+    page.get_by_role("button", name="a need").click()
+    expect(page.locator("#need-line")).to_be_focused()

@@ -1,0 +1,119 @@
+<script lang="ts">
+  /** The one line itself: what is typed, what was understood of it, and what would be chosen. */
+  import { push } from "svelte-spa-router";
+
+  import FigureText from "../shell/FigureText.svelte";
+  import VerdictMark from "../shell/VerdictMark.svelte";
+  import Schematic from "../sheet/Schematic.svelte";
+  import { KIND_WORDS } from "../sheet/sentences";
+  import type { NeedState } from "./need.svelte";
+
+  type Props = { need: NeedState; onmade?: () => void };
+  let { need, onmade }: Props = $props();
+  let line: HTMLInputElement;
+  const MOST = 400;
+
+  export function focus(): void {
+    line.focus();
+  }
+
+  async function make() {
+    const id = await need.make();
+    if (!id) return;
+    onmade?.();
+    // The keys are the sheet's: Enter pins what is under its cursor
+    if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
+    await push(`/designs/${id}`);
+  }
+</script>
+
+<form
+  onsubmit={(event) => {
+    event.preventDefault();
+    void make();
+  }}
+>
+  <label id="need-title" for="need-line" class="label-small">The need, in one line</label>
+  <input
+    id="need-line"
+    bind:this={line}
+    class="border-copper placeholder:text-soft mt-1 w-full border-b-2 px-1 text-figure leading-10"
+    placeholder="14.4 V to 3 V within 4 % into 1 MΩ"
+    maxlength={MOST}
+    autocomplete="off"
+    autocapitalize="off"
+    spellcheck="false"
+    aria-describedby="need-read"
+    value={need.text}
+    oninput={(event) => need.type(event.currentTarget.value)}
+  />
+  <p id="need-read" class="mt-2 min-h-6 leading-relaxed" aria-live="polite" data-pieces>
+    {#each need.pieces as piece, i (i)}{#if piece.message}<mark
+          class="border-fail text-fail border-b-2 border-dashed bg-transparent">{piece.text}</mark
+        >{:else if piece.token}<span class="border-copper text-copper border-b font-semibold"
+          >{piece.text}</span
+        >{:else}<span class="text-soft">{piece.text}</span>{/if}{/each}
+  </p>
+  <ul class="min-h-10 text-note">
+    {#each need.read?.unread ?? [] as one (one.from)}
+      <li class="text-fail">✕ <strong>{one.text}</strong>: {one.message}</li>
+    {/each}
+    {#if need.trouble}<li class="text-fail" role="alert">✕ {need.trouble}</li>{/if}
+  </ul>
+  <div class="border-crease min-h-34 border-t pt-2" data-meant>
+    {#if need.read?.kind}
+      <p class="text-read">
+        <strong>{KIND_WORDS[need.read.kind]}</strong>{#each need.said as one (one.name)}<span
+            class="text-soft">, {one.label}</span
+          >
+          <span class={one.wrong ? "text-fail" : "font-semibold"}
+            >{one.wrong ? `✕ ${one.wrong}` : one.shown}</span
+          >{/each}
+      </p>
+      {#if need.first}
+        <div class="mt-2 flex items-center gap-4" data-first>
+          <Schematic drawing={need.first.small} height={40} />
+          <span class="leading-[17px] font-semibold">
+            {#each need.first.lines as text, i (i)}<span class="block">{text}</span>{/each}
+          </span>
+          <span><FigureText figure={need.first.output} /></span>
+          <span class="text-soft">off by <FigureText figure={need.first.off} /></span>
+          <VerdictMark verdict={need.first.verdict} />
+          <button class="btn btn-primary btn-sm ml-auto" disabled={need.making}
+            >Open its sheet <kbd class="kbd kbd-xs text-base-content">Enter</kbd></button
+          >
+        </div>
+        <p class="mt-1 line-clamp-3 min-h-[2.5em] text-note leading-snug" data-careful>
+          {#if need.sheet?.careful}
+            <span class="text-copper" aria-hidden="true">◆</span>
+            <span class="label-small">A careful designer takes</span>
+            <kbd class="kbd kbd-xs" title="on its sheet">c</kbd>
+            {need.sheet.careful.words}
+          {:else if need.rescue?.cheapest}
+            <span class="text-copper" aria-hidden="true">◇</span>
+            <span class="label-small">None passes; the cheapest change</span>
+            <kbd class="kbd kbd-xs" title="on its sheet">c</kbd>
+            {need.rescue.cheapest.words}: {need.rescue.cheapest.brings}.
+          {:else if need.rescue}
+            <span class="text-soft"
+              >None passes. {need.rescue.denied || need.rescue.limit || need.rescue.looked}</span
+            >
+          {:else if need.advising.trouble}
+            <span class="text-soft"
+              >None passes; what would was not found out: {need.advising.trouble}</span
+            >
+          {/if}
+        </p>
+      {:else if need.sheet}
+        <p class="text-soft mt-2">
+          {need.sheet.reason ?? need.sheet.problem ?? "Its sheet says what is missing."}
+          <button class="btn btn-sm ml-2" disabled={need.making}>Open its sheet</button>
+        </p>
+      {/if}
+    {:else}
+      <p class="text-soft">
+        Such as 4k53 1 %, 250 Ω from the drawer, 0.8 V reference to 3.3 V, 5 V to 3.2 V and 1.4 V.
+      </p>
+    {/if}
+  </div>
+</form>

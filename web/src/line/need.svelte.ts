@@ -1,0 +1,125 @@
+/** A need said in one line: what was understood of it, and the choice that stands first for it. */
+import {
+  askSheet,
+  newDesign,
+  newKey,
+  readNeed,
+  type AdvisedAnswer,
+  type ChoiceRow,
+  type NeedAnswer,
+  type SheetAnswer,
+} from "$api";
+import { Advising } from "../shell/advising.svelte";
+import { Latest } from "../shell/latest";
+
+/** A piece of the text: understood as a token, not understood, or neither a figure nor a name. */
+export type Piece = { text: string; token?: string; message?: string };
+
+export function piecesOf(text: string, read: NeedAnswer | null): Piece[] {
+  if (!read) return text ? [{ text }] : [];
+  const signs = Array.from(text);
+  const told = [...read.understood, ...read.unread].sort((a, b) => a.from - b.from);
+  const found: Piece[] = [];
+  let at = 0;
+  for (const piece of told) {
+    if (piece.from > at) found.push({ text: signs.slice(at, piece.from).join("") });
+    const own = signs.slice(piece.from, piece.to).join("");
+    found.push(
+      "token" in piece ? { text: own, token: piece.token } : { text: own, message: piece.message },
+    );
+    at = piece.to;
+  }
+  if (at < signs.length) found.push({ text: signs.slice(at).join("") });
+  return found;
+}
+
+export class NeedState {
+  text = $state("");
+  /** One line makes one design, however often it is sent. */
+  #key = newKey();
+  read = $state.raw<NeedAnswer | null>(null);
+  sheet = $state.raw<SheetAnswer | null>(null);
+  /** Where nothing passes: the cheapest change that does, or that there is none. */
+  readonly advising = new Advising();
+  rescue = $derived<AdvisedAnswer | null>(this.advising.answer);
+  trouble = $state("");
+  making = $state(false);
+  #asked = new Latest();
+  #asking: AbortController | null = null;
+
+  /** The text that the reading is of. */
+  #of = $state("");
+  pieces = $derived(piecesOf(this.text, this.#of === this.text ? this.read : null));
+  first = $derived.by((): ChoiceRow | null => this.sheet?.choices[0] ?? null);
+  /** What the sheet will say, token by token, in its own words. */
+  said = $derived(
+    Object.keys(this.read?.tokens ?? {}).map((name) => {
+      const token = this.sheet?.tokens[name];
+      return {
+        name,
+        label: token?.label ?? name.replaceAll("_", " "),
+        shown: token?.shown || (this.read?.tokens[name] ?? ""),
+        wrong: token?.ok === false ? token.message : "",
+      };
+    }),
+  );
+
+  clear(): void {
+    this.#asked.drop();
+    this.#asking?.abort();
+    this.text = this.trouble = "";
+    this.advising.drop();
+    this.read = this.sheet = null;
+  }
+
+  async type(text: string): Promise<void> {
+    this.text = text;
+    this.#key = newKey();
+    this.trouble = "";
+    const read = await this.#asked.of(readNeed({ text }));
+    if (!read) return;
+    if (read.error) {
+      this.trouble = read.error.errors[0]?.message ?? read.error.detail;
+      return;
+    }
+    this.read = read.data;
+    this.#of = text;
+    if (read.data.kind === null) {
+      this.sheet = null;
+      return;
+    }
+    this.#asking?.abort();
+    const mine = new AbortController();
+    this.#asking = mine;
+    try {
+      const body = { kind: read.data.kind, brief: read.data.tokens };
+      const { data } = await askSheet(body as never, mine.signal);
+      if (this.#asking !== mine) return;
+      this.sheet = data ?? null;
+      void this.#lookForRescue();
+    } catch (thrown) {
+      if (!mine.signal.aborted) throw thrown;
+    }
+  }
+
+  async #lookForRescue(): Promise<void> {
+    this.advising.drop();
+    const { read, sheet, first } = this;
+    if (!read?.kind || !sheet || sheet.careful || !first) return;
+    const ask = { kind: read.kind, brief: read.tokens, choice: first.notation };
+    await this.advising.of({ ...ask, distribution: "uniform" });
+  }
+
+  /** Make a design of it; answers its id, or nothing where it failed. */
+  async make(): Promise<number | undefined> {
+    if (this.making || !this.read?.kind) return;
+    this.making = true;
+    const { kind, tokens } = this.read;
+    const name = this.text.trim().slice(0, 60);
+    const body = { name, kind, brief: tokens, prefer: "nearest", why: "" };
+    const { data, error } = await newDesign(body, this.#key);
+    this.making = false;
+    this.trouble = error ? `No design was made: ${error.detail}.` : "";
+    return data?.id;
+  }
+}
