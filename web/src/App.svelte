@@ -4,11 +4,11 @@
   import { wrap } from "svelte-spa-router/wrap";
   import { onMount } from "svelte";
 
-  import LineDialog from "./line/LineDialog.svelte";
+  import { inDialog, pressed } from "./kit/keys";
+  import { Later } from "./kit/later.svelte";
   import DesignsView from "./designs/DesignsView.svelte";
   import Header from "./shell/Header.svelte";
   import { status } from "./shell/status.svelte";
-  import Keys from "./shell/Keys.svelte";
   import { outbox } from "./shell/outbox.svelte";
   import NotFound from "./shell/NotFound.svelte";
 
@@ -17,21 +17,23 @@
   const later = (asyncComponent: () => Promise<object>) =>
     wrap({ asyncComponent: asyncComponent as AsyncSvelteComponent });
   const designPage = () => import("./designs/DesignPage.svelte");
-  /** The view that is opened next, most often: it is there before it is asked for. */
+  const line = new Later(() => import("./line/LineDialog.svelte"));
+  const keys = new Later(() => import("./shell/Keys.svelte"));
+  /** What is opened next, most often: it is there before it is asked for. */
   onMount(() => {
-    const timer = setTimeout(() => void designPage(), 300);
+    const timer = setTimeout(() => void line.load().then(designPage), 300);
     return () => clearTimeout(timer);
   });
-  let keys = $state<ReturnType<typeof Keys>>();
-  let line = $state<ReturnType<typeof LineDialog>>();
 
   function onkeydown(event: KeyboardEvent) {
-    const typing =
-      event.target instanceof Element && event.target.matches("input, textarea, select");
-    if (event.key === "?" && !typing) {
-      event.preventDefault();
-      keys?.open();
-    }
+    const asked = pressed(event, "help")
+      ? keys
+      : pressed(event, "line") || pressed(event, "lineAnywhere")
+        ? line
+        : null;
+    if (!asked || inDialog()) return;
+    event.preventDefault();
+    void asked.open();
   }
 </script>
 
@@ -45,7 +47,7 @@
 
 <!-- Every view stands beside another window, and on a telephone beside the board. -->
 <div class="flex h-full min-w-[320px] flex-col">
-  <Header onkeys={() => keys?.open()} onneed={() => line?.open()} />
+  <Header onkeys={() => keys.open()} onneed={() => line.open()} />
   <main class="min-h-0 flex-1">
     {#await sent then}
       <Router
@@ -72,5 +74,5 @@
     {/await}
   </main>
 </div>
-<Keys bind:this={keys} />
-<LineDialog bind:this={line} />
+{#if keys.part}<keys.part bind:this={keys.shown} />{/if}
+{#if line.part}<line.part bind:this={line.shown} />{/if}

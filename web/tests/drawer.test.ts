@@ -28,7 +28,7 @@ it("shows a changed line again only as it is now", async () => {
   const shown: unknown[] = [];
   const leave = stock.leave.bind(stock);
   stock.leave = () => {
-    shown.push(stock.drawer?.lines[0]?.count);
+    shown.push(stock.found?.lines[0]?.count);
     leave();
   };
   expect(await stock.keep()).toBe(true);

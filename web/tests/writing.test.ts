@@ -1,7 +1,7 @@
 /** Writing in a drawing is read at whatever size it is drawn. */
 import { describe, expect, it } from "vitest";
 
-import { LEAST, Writing } from "../src/drawing/writing.svelte";
+import { LEAST, Writing } from "../src/kit/writing.svelte";
 
 const drawn = (width: number, height: number) =>
   new Writing(

@@ -1,9 +1,10 @@
 <script lang="ts">
   /** The drawing with the places the leads go; what was read stands beside them. */
   import type { RoundAnswer, StepAnswer } from "$api";
-  import LeadMark from "../drawing/LeadMark.svelte";
-  import SupplyMark from "../drawing/SupplyMark.svelte";
-  import { Writing } from "../drawing/writing.svelte";
+  import LeadMark from "../kit/LeadMark.svelte";
+  import PartSymbol from "../kit/PartSymbol.svelte";
+  import SupplyMark from "../kit/SupplyMark.svelte";
+  import { Writing } from "../kit/writing.svelte";
   import type { BenchState } from "./bench.svelte";
 
   type Props = { bench: BenchState; round: RoundAnswer };
@@ -83,15 +84,7 @@
     <g class="cursor-pointer" onclick={() => bench.point({ ref: p.name })}>
       <rect x={p.x - 20} y={p.y - half} width="40" height={2 * half} fill="transparent" />
       {#if values[p.name] || load}
-        <rect
-          x={p.x - 9}
-          y={p.y - half}
-          width="18"
-          height={2 * half}
-          stroke-width={hot ? 3 : 1.6}
-          class={hot ? "fill-wash stroke-copper" : "fill-leaf stroke-ink"}
-          stroke-dasharray={load ? "4 3" : undefined}
-        />
+        <PartSymbol x={p.x} y={p.y} {half} {hot} heavy={hot} dashed={load} />
         {#if suspects.includes(p.name)}
           <path
             data-suspect={p.name}
@@ -110,11 +103,7 @@
           >
         {/if}
       {:else}
-        <path
-          d="M{p.x} {p.y - half}L{p.x + 12} {p.y + half - 6}M{p.x} {p.y + half - 4}V{p.y + half}"
-          stroke="currentColor"
-          stroke-width="1.6"
-        />
+        <PartSymbol x={p.x} y={p.y} {half} symbol="open" />
       {/if}
       <text
         x={p.x + 15}

@@ -14,6 +14,7 @@
   import Readings from "./Readings.svelte";
   import Suspicions from "./Suspicions.svelte";
   import ToldMark from "./ToldMark.svelte";
+  import { inDialog, pressed, step } from "../kit/keys";
 
   type Props = { design: Design };
   let { design }: Props = $props();
@@ -34,18 +35,16 @@
   });
 
   function onkeydown(event: KeyboardEvent) {
-    if (event.defaultPrevented || document.querySelector("dialog[open]")) return;
+    if (event.defaultPrevented || inDialog()) return;
     const at = event.target as Element;
     if (at.matches("select, textarea")) return;
-    const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+    const by = step(event, "walk");
+    const other = step(event, "suspects");
+    if (by) bench.walk(by);
     // No reading is written with a t, so that it takes one even while the line is being typed in.
-    const take = event.key === "t" && !event.ctrlKey && !event.metaKey && !event.altKey;
-    const plain = !event.ctrlKey && !event.metaKey && !event.altKey;
-    const other = { PageDown: 1, PageUp: -1 }[event.key];
-    if (step) bench.walk(step);
-    else if (take) void bench.take();
+    else if (pressed(event, "take")) void bench.take();
     else if (other && bench.suspects.diagnosis) bench.suspects.move(other);
-    else if (event.key === "f" && plain && bench.suspects.diagnosis) void bench.follow();
+    else if (pressed(event, "follow") && bench.suspects.diagnosis) void bench.follow();
     else return;
     event.preventDefault();
   }

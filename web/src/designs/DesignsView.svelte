@@ -6,16 +6,13 @@
   import Progress from "../shell/Progress.svelte";
   import Notice from "../shell/Notice.svelte";
   import { outbox } from "../shell/outbox.svelte";
-  import { KIND_WORDS } from "../sheet/sentences";
-  import Deleted from "./Deleted.svelte";
+  import { KIND_WORDS } from "./kinds";
   import DesignRows from "./DesignRows.svelte";
   import { DesignsState } from "./designs.svelte";
-  import First from "./First.svelte";
   import Finding from "./Finding.svelte";
-  import PartsToBuy from "./PartsToBuy.svelte";
   import Picked from "./Picked.svelte";
-  import Sharing from "./Sharing.svelte";
   import { SharingState } from "./sharing.svelte";
+  import { pressed, typing } from "../kit/keys";
 
   const designs = new DesignsState();
   const sharing = new SharingState();
@@ -43,9 +40,7 @@
 
 <svelte:window
   onkeydown={(event) => {
-    const typing = (event.target as Element).matches("input, textarea, select");
-    if (event.key !== "z" || !(event.ctrlKey || event.metaKey) || typing || !designs.removed)
-      return;
+    if (pressed(event, "undo") !== "z" || typing(event) || !designs.removed) return;
     event.preventDefault();
     void designs.putBack(designs.removed);
   }}
@@ -92,15 +87,21 @@
       >
     </Notice>
   {/if}
-  <Sharing
-    {sharing}
-    ontaken={() => {
-      picked = [];
-      void designs.load();
-    }}
-  />
+  {#if sharing.trouble || sharing.job}
+    {#await import("./Sharing.svelte") then panel}
+      <panel.default
+        {sharing}
+        ontaken={() => {
+          picked = [];
+          void designs.load();
+        }}
+      />
+    {/await}
+  {/if}
   {#if buying && picked.length > 0}
-    <PartsToBuy designs={picked} onclose={() => (buying = false)} />
+    {#await import("./PartsToBuy.svelte") then panel}
+      <panel.default designs={picked} onclose={() => (buying = false)} />
+    {/await}
   {/if}
 
   {#if designs.rows === null}
@@ -110,10 +111,12 @@
       No design is like that: look for fewer words, or another state or tag.
     </p>
   {:else if designs.total === 0}
-    <First />
+    {#await import("./First.svelte") then first}<first.default />{/await}
   {:else}
     <DesignRows {designs} bind:picked oncopy={(design) => go(designs.copy(design))} />
   {/if}
-  {#if designs.deleted}<Deleted {designs} />{/if}
+  {#if designs.deleted}
+    {#await import("./Deleted.svelte") then panel}<panel.default {designs} />{/await}
+  {/if}
   <Picked {designs} {sharing} bind:picked onbuy={() => (buying = true)} />
 </section>

@@ -4,7 +4,7 @@
   import FoldView from "../fold/FoldView.svelte";
   import NotFound from "../shell/NotFound.svelte";
   import SheetView from "../sheet/SheetView.svelte";
-  import { KIND_WORDS } from "../sheet/sentences";
+  import { KIND_WORDS } from "./kinds";
   import { begun } from "./begun";
 
   type Props = { params?: { kind?: string } };

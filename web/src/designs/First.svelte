@@ -4,6 +4,7 @@
 
   import { NeedState } from "../line/need.svelte";
   import Line from "../line/Line.svelte";
+  import { inDialog } from "../kit/keys";
 
   const EXAMPLES = [
     ["14.4 V to 3 V within 4 % into 1 MΩ, at most 80 µA", "a battery voltage for an input"],
@@ -20,7 +21,7 @@
   }
 
   function onkeydown(event: KeyboardEvent) {
-    if (!event.altKey || document.querySelector("dialog[open]")) return;
+    if (!event.altKey || inDialog()) return;
     const example = EXAMPLES[Number(event.key) - 1];
     if (!example) return;
     event.preventDefault();

@@ -1,5 +1,6 @@
 <script lang="ts">
   import Beside from "../record/Beside.svelte";
+  import { inDialog, pressed } from "../kit/keys";
 
   type Props = { id: number; at: "sheet" | "bench" | "record" };
   let { id, at }: Props = $props();
@@ -14,18 +15,15 @@
 
 <svelte:window
   onkeydown={(event) => {
-    const typing =
-      event.target instanceof Element && event.target.matches("input, textarea, select");
-    const to = { 0: "#/", 1: places.sheet, 2: places.bench, 3: places.record }[event.key];
-    if (to && event.altKey && !document.querySelector("dialog[open]")) {
+    if (inDialog()) return;
+    const place = pressed(event, "place");
+    if (place) {
       event.preventDefault();
-      location.hash = to;
-      return;
+      location.hash = { 0: "#/", 1: places.sheet, 2: places.bench, 3: places.record }[place];
+    } else if (pressed(event, "record") && at !== "record") {
+      event.preventDefault();
+      beside = !beside;
     }
-    if (event.key !== "r" || typing || event.ctrlKey || event.metaKey || event.altKey) return;
-    if (at === "record" || document.querySelector("dialog[open]")) return;
-    event.preventDefault();
-    beside = !beside;
   }}
 />
 

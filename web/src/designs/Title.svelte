@@ -5,6 +5,7 @@
   import { copyOut, type Copied } from "../shell/copied";
   import Export from "./Export.svelte";
   import Places from "./Places.svelte";
+  import { inDialog, pressed } from "../kit/keys";
 
   type Props = {
     design: KeptDesign;
@@ -15,12 +16,10 @@
   let { design, children, title = "", copied }: Props = $props();
 
   function onkeydown(event: KeyboardEvent) {
-    if (!(event.ctrlKey || event.metaKey) || event.altKey) return;
-    if (document.querySelector("dialog[open]")) return;
-    const key = event.key.toLowerCase();
-    if (key !== "z" && key !== "y") return;
+    const key = pressed(event, "undo");
+    if (!key || inDialog()) return;
     event.preventDefault();
-    design.undo(key === "y" || event.shiftKey);
+    design.undo(key.toLowerCase() === "y" || event.shiftKey);
   }
 </script>
 

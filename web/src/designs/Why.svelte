@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { KeptDesign } from "../shell/kept.svelte";
+  import { pressed } from "../kit/keys";
 
   type Props = { design: KeptDesign; label: string };
   let { design, label }: Props = $props();
@@ -23,7 +24,7 @@
   class="hover:border-crease focus:border-copper placeholder:text-soft text-body mt-1 -ml-1.5 resize-none rounded-field border border-transparent px-1.5 py-1 font-serif leading-6"
   value={design.why}
   onkeydown={(event) => {
-    if (event.key !== "Enter" || !(event.ctrlKey || event.metaKey)) return;
+    if (!pressed(event, "reason")) return;
     event.preventDefault();
     void design.decide();
   }}

@@ -1,5 +1,6 @@
 /** A design as it begins, before anything of it is kept. */
-import { KIND_WORDS, tokensOf } from "../sheet/sentences";
+import { tokensOf } from "../sheet/sentences";
+import { KIND_WORDS } from "./kinds";
 import type { Design } from "$api";
 import { own } from "../help/own.svelte";
 import type { Draft } from "../shell/kept.svelte";

@@ -22,7 +22,7 @@
   }
   async function focusValue() {
     await tick();
-    document.querySelector<HTMLElement>("[data-cell=value]")?.focus();
+    document.querySelector<HTMLElement>("[data-cell=ohm]")?.focus();
   }
   async function edit(line: Parameters<DrawerState["edit"]>[0]) {
     stock.edit(line);
@@ -52,10 +52,10 @@
     <h1 id="drawer-title" class="font-serif text-figure font-semibold">Drawer</h1>
     <DrawerTabs at="stock" />
     <p class="text-soft">
-      {#if stock.drawer && stock.drawer.lines.length > 0}
-        {counted(stock.drawer.values, "value")}, {stock.drawer.parts === null
+      {#if stock.found && stock.found.lines.length > 0}
+        {counted(stock.found.values, "value")}, {stock.found.parts === null
           ? "some of them plenty"
-          : counted(stock.drawer.parts, "part")}; write “drawer” in a need to choose from it
+          : counted(stock.found.parts, "part")}; write “drawer” in a need to choose from it
       {:else}your own stock, for needs that say “from drawer”{/if}
     </p>
     <CsvButtons {stock} href="/api/drawer/csv" name="lowfold-drawer.csv" />
@@ -73,7 +73,7 @@
     </Notice>
   {/if}
 
-  {#if stock.drawer === null}
+  {#if stock.found === null}
     <p class="text-soft" role="status">{stock.trouble ? "" : "Reading the drawer…"}</p>
   {:else}
     <div class="wide-table">
@@ -91,7 +91,7 @@
           {#if stock.editing === null}
             <LineCells {stock} onkeep={keep} />
           {/if}
-          {#each stock.drawer.lines as line (line.id)}
+          {#each stock.found.lines as line (line.id)}
             {#if stock.editing === line.id}
               <LineCells {stock} onkeep={keep} />
             {:else}
@@ -124,7 +124,7 @@
         </tbody>
       </table>
     </div>
-    {#if stock.drawer.lines.length === 0}
+    {#if stock.found.lines.length === 0}
       <p class="text-soft py-8 text-center">
         Nothing in it yet. Type a value and press Enter, or take a CSV file with the columns value,
         count, tolerance, family; it can be dropped here.

@@ -60,7 +60,7 @@
     </Notice>
   {/if}
 
-  {#if families.families === null}
+  {#if families.found === null}
     <p class="text-soft" role="status">{families.trouble ? "" : "Reading the families…"}</p>
   {:else}
     <div class="wide-table">
@@ -80,7 +80,7 @@
         </thead>
         <tbody>
           {#if families.editing === ""}<FamilyCells {families} onkeep={keep} />{/if}
-          {#each families.families as family (family.name)}
+          {#each families.found as family (family.name)}
             {#if families.editing === family.name}<FamilyCells {families} onkeep={keep} />
             {:else}
               <tr class="border-crease hover:bg-wash border-b text-right [&>td]:py-1.5 [&>td]:pr-3">

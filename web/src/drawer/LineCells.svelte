@@ -5,7 +5,7 @@
   let { stock, onkeep }: Props = $props();
 
   const CELLS: { name: keyof Draft; label: string; hint: string; right: boolean }[] = [
-    { name: "value", label: "value", hint: "4k7", right: true },
+    { name: "ohm", label: "value", hint: "4k7", right: true },
     { name: "count", label: "how many", hint: "plenty", right: true },
     { name: "tolerance", label: "tolerance", hint: "1 %", right: true },
     { name: "family", label: "family", hint: "1/4 W film", right: false },

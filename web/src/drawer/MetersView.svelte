@@ -54,7 +54,7 @@
     </Notice>
   {/if}
 
-  {#if meters.meters === null}
+  {#if meters.found === null}
     <p class="text-soft" role="status">{meters.trouble ? "" : "Reading the meters…"}</p>
   {:else}
     {#if meters.draft}<MeterSheet {meters} draft={meters.draft} />
@@ -75,7 +75,7 @@
           </tr>
         </thead>
         <tbody>
-          {#each meters.meters as meter (meter.name)}
+          {#each meters.found.meters as meter (meter.name)}
             <tr class="border-crease hover:bg-wash border-b [&>td]:py-1.5 [&>td]:pr-3">
               <td class="font-semibold"
                 >{meter.name}

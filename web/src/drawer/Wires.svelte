@@ -10,7 +10,7 @@
   A meter that speaks SCPI, by its VISA resource name. At the bench one key takes its reading.
 </p>
 <ul class="border-crease mt-2 border-t">
-  {#each meters.instruments as one (one.resource)}
+  {#each meters.found?.instruments ?? [] as one (one.resource)}
     <li class="border-crease flex items-baseline gap-4 border-b py-1.5">
       <strong>{one.name}</strong>
       <code class="text-note">{one.resource}</code>
@@ -58,7 +58,7 @@
     bind:value={meters.wire.meter}
   >
     <option value="">bench, 6½ digits</option>
-    {#each meters.meters ?? [] as meter (meter.name)}
+    {#each meters.found?.meters ?? [] as meter (meter.name)}
       {#if !meter.name.startsWith("bench")}<option>{meter.name}</option>{/if}
     {/each}
   </select>

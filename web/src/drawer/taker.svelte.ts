@@ -1,10 +1,12 @@
-/** A file read without keeping any of it, so that one can decide what to do with it. */
-import type { Outcome } from "$api";
+/** A list that files are taken into: first read without keeping any of it, so that one can decide. */
+import type { Outcome, Refusal } from "$api";
+
+import { KeptList } from "../kit/list.svelte";
 
 type Taken = { lines: number };
 export type How = "replace" | "add";
 
-export abstract class Taker {
+export abstract class Taker<Whole = unknown, One = unknown> extends KeptList<Whole, One> {
   pending = $state.raw<{ file: File; lines: number } | null>(null);
   refused = $state.raw<{ field: string; message: string }[]>([]);
   said = $state("");
@@ -13,7 +15,6 @@ export abstract class Taker {
   abstract readonly ways: Partial<Record<How, string>>;
   protected abstract hand(file: File, how: How, onlyTry: boolean): Promise<Outcome<Taken>>;
   protected abstract tell(lines: number, file: string, how: How): string;
-  abstract load(): Promise<void>;
 
   async open(file: File): Promise<void> {
     this.refused = [];
@@ -37,7 +38,7 @@ export abstract class Taker {
     await this.load();
   }
 
-  #refuse(file: File, error: { detail: string; errors: { field: string; message: string }[] }) {
+  #refuse(file: File, error: Refusal): void {
     this.refused = error.errors.length
       ? error.errors
       : [{ field: file.name, message: error.detail }];

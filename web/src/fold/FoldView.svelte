@@ -12,6 +12,7 @@
   import NetworkBrief from "./NetworkBrief.svelte";
   import Sides from "./Sides.svelte";
   import Stepper from "./Stepper.svelte";
+  import { inDialog, pressed, step, typing } from "../kit/keys";
 
   type Props = { design: Draft };
   let { design }: Props = $props();
@@ -26,23 +27,22 @@
   });
 
   function onkeydown(event: KeyboardEvent) {
-    if (event.defaultPrevented || document.querySelector("dialog[open]")) return;
-    const at = event.target as Element;
-    const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
+    if (event.defaultPrevented || inDialog()) return;
+    const by = step(event, "aside");
     const tab = tabOf(event);
     if (tab && fold.folded) {
       event.preventDefault();
       opened?.open(tab);
-    } else if (at.matches("input, textarea, select")) {
+    } else if (typing(event)) {
       return;
     } else if (fold.view.key(event)) {
       event.preventDefault();
-    } else if (event.key === "h" && !event.ctrlKey && !event.metaKey) {
+    } else if (pressed(event, "heights")) {
       event.preventDefault();
       fold.showHeights(!fold.tall);
-    } else if (step) {
+    } else if (by) {
       event.preventDefault();
-      fold.go(step);
+      fold.go(by);
     }
   }
 

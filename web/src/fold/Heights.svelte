@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { Writing } from "../drawing/writing.svelte";
+  import { Writing } from "../kit/writing.svelte";
   /** The network by its potentials: wires are level, parts are falls; what lies between two levels falls alike. */
   import type { Figure, HeightsAnswer } from "$api";
 

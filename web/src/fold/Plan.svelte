@@ -1,8 +1,9 @@
 <script lang="ts">
   import type { Carried, Figure } from "$api";
-  import SupplyMark from "../drawing/SupplyMark.svelte";
-  import type { View } from "../drawing/view.svelte";
-  import Viewed from "../drawing/Viewed.svelte";
+  import PartSymbol from "../kit/PartSymbol.svelte";
+  import SupplyMark from "../kit/SupplyMark.svelte";
+  import type { View } from "../kit/view.svelte";
+  import Viewed from "../kit/Viewed.svelte";
   import type { Picture, Symbol } from "./drawn";
 
   type Props = {
@@ -19,14 +20,6 @@
   let { picture, lit, picked, symbol, coloured, view, onpick }: Props = $props();
 
   const STROKES = [undefined, "7 3", "2 3", "10 3 2 3"];
-
-  /** Six strokes between the leads (IEEE Std 315). */
-  const zigzag = (x: number, y: number, length: number) =>
-    `M${x} ${y}` +
-    [1, 3, 5, 7, 9, 11]
-      .map((k, i) => `L${x + (i % 2 ? -8 : 8)} ${y + (k * length) / 12}`)
-      .join("") +
-    `L${x} ${y + length}`;
 
   const drawing = $derived(picture.drawing);
   const writing = $derived(view.writing);
@@ -109,28 +102,16 @@
       {#if row}
         {@const at = SIDES[p.side]}
         {@const said = lines(row)}
-        <g transform={p.angle ? `rotate(${p.angle} ${p.x} ${p.y})` : undefined}>
-          {#if symbol === "zigzag"}
-            <rect x={p.x - 9} y={p.y - half} width="18" height={2 * half} class="fill-paper" />
-            <path
-              d={zigzag(p.x, p.y - half, 2 * half)}
-              fill="none"
-              stroke-linejoin="round"
-              stroke-width={picked.includes(p.name) ? 3 : 1.6}
-              class={hot ? "stroke-copper" : "stroke-ink"}
-            />
-          {:else}
-            <rect
-              x={p.x - 9}
-              y={p.y - half}
-              width="18"
-              height={2 * half}
-              stroke-width={picked.includes(p.name) ? 3 : 1.6}
-              class={hot ? "fill-wash stroke-copper" : "fill-leaf stroke-ink"}
-              stroke-dasharray={drawing.loads.includes(p) ? "4 3" : undefined}
-            />
-          {/if}
-        </g>
+        <PartSymbol
+          x={p.x}
+          y={p.y}
+          {half}
+          angle={p.angle}
+          {symbol}
+          {hot}
+          heavy={picked.includes(p.name)}
+          dashed={drawing.loads.includes(p)}
+        />
         <text
           x={p.x + at.x}
           y={p.y + at.y + 4 - (at.y < 0 ? 15 * said.length : 7.5 * said.length + (dense ? 3 : 0))}
@@ -146,13 +127,7 @@
           {/each}
         </text>
       {:else}
-        <path
-          d="M{p.x} {p.y - half}L{p.x + 12} {p.y + half - 6}M{p.x} {p.y + half - 4}V{p.y + half}"
-          stroke="currentColor"
-          stroke-width="1.6"
-        />
-        <circle cx={p.x} cy={p.y - half} r="2.6" fill="currentColor" />
-        <circle cx={p.x} cy={p.y + half - 2} r="2.6" fill="currentColor" />
+        <PartSymbol x={p.x} y={p.y} {half} symbol="open" />
         <text x={p.x + 16} y={p.y + 4} font-size={writing.at(12)} class="fill-ink">{p.name}</text>
       {/if}
     </g>

@@ -11,7 +11,7 @@ import {
   type UnknownAnswer,
 } from "$api";
 
-import { View } from "../drawing/view.svelte";
+import { View } from "../kit/view.svelte";
 import { KeptDesign } from "../shell/kept.svelte";
 import { store, stored } from "../shell/storage";
 import { Latest } from "../shell/latest";

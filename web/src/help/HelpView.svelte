@@ -1,7 +1,8 @@
 <script lang="ts">
   /** How Lowfold is worked with, on one page; and one's own ways. */
   import Listed from "./Listed.svelte";
-  import { KEYS, WRITING } from "./lists";
+  import { KEYS } from "../kit/keys";
+  import { WRITING } from "./lists";
   import Settings from "./Settings.svelte";
 
   const PARTS: [string, string[]][] = [

@@ -1,31 +1,4 @@
-/** Keys, and how figures are written: for the short help and the page of it. */
-export const KEYS: [string, string][] = [
-  ["+  Alt N", "a need in one line, from anywhere; Alt N also while typing"],
-  ["Tab", "next figure of the need"],
-  ["↑ ↓", "walk the choices, also while typing a figure"],
-  ["Enter", "pin the choice under the cursor; from a figure, go to the choices"],
-  ["Esc", "put a figure back as it was when entered"],
-  ["→ ←", "fold and unfold a step; on a sheet the same ratio a decade up and down"],
-  ["z  Z  0", "a drawing nearer, further off, all of it; Shift with an arrow moves it"],
-  ["h", "a network's potentials as heights"],
-  ["c", "on a sheet: the choice a careful designer takes"],
-  ["b", "on a sheet: hold a choice, and set those under the cursor beside it"],
-  ["s l p f w", "open spread, load, power, faults, what would pass"],
-  ["t", "at the bench: take the reading from the meter on the wire"],
-  ["Enter", "at the bench: keep the reading and go on"],
-  ["f", "at the bench: put the leads where the next reading tells most"],
-  ["PgUp PgDn", "at the bench: walk what may be wrong"],
-  ["n  /", "in the record: write a line, find one"],
-  ["Alt 1 2 3", "of a design: its sheet, its bench, its record; Alt 0 the designs"],
-  ["Alt 4", "on a sheet: fold the choice step by step"],
-  ["Ctrl C", "nothing selected: the choice with its figures, as text and as a table"],
-  ["r", "the record beside the sheet or the bench"],
-  ["Ctrl Enter", "in the reason: choice and reason into the record"],
-  ["Ctrl Z", "undo, deleting too; with Shift, do it again"],
-  ["s p n", "in practice: series, parallel, neither; at a board: n names the fault"],
-  ["j  [ ]", "at a practice board: the lead to the next jack, the range"],
-  ["?", "this help"],
-];
+/** How figures are written: for the short help and the page of it. */
 export const WRITING: [string, string][] = [
   ["4k7  4.7 kΩ  4700", "the same resistance"],
   ["R47  0R1  5L0", "0.47 Ω, 0.1 Ω, 5 mΩ"],

@@ -5,7 +5,7 @@
   import FigureText from "../shell/FigureText.svelte";
   import VerdictMark from "../shell/VerdictMark.svelte";
   import Schematic from "../sheet/Schematic.svelte";
-  import { KIND_WORDS } from "../sheet/sentences";
+  import { KIND_WORDS } from "../designs/kinds";
   import type { NeedState } from "./need.svelte";
 
   type Props = { need: NeedState; onmade?: () => void };

@@ -2,6 +2,7 @@
   import { scaleLinear } from "d3-scale";
 
   import type { PowerPicture } from "$api";
+  import Axes from "../kit/Axes.svelte";
 
   type Props = { power: PowerPicture };
   let { power }: Props = $props();
@@ -22,6 +23,7 @@
   /** Where a curve bends down, with room for its name. */
   const bend = (c: Curve) => x(c.points[1]?.ambient_c ?? coldest) + 8;
   const percent = (value: number) => `${value && value < 0.01 ? "< 1" : Math.round(100 * value)} %`;
+  const signed = (value: number) => `${value < 0 ? "−" : ""}${Math.abs(value)}`;
   const NAMED = 3;
   const LABELLED = 8;
   const GAP = 14;
@@ -101,19 +103,11 @@
         class={fails ? "fill-fail font-semibold" : "fill-ink"}>{words}</text
       >
     {/each}
-    <path d="M{LEFT} {TOP}V{BASE}H{RIGHT}" class="stroke-soft fill-none" />
-    {#each y.ticks(5) as tick (tick)}
-      <path d="M{LEFT} {y(tick)}h-4" class="stroke-soft" />
-      <text x={LEFT - 8} y={y(tick) + 4} text-anchor="end" class="fill-soft">{percent(tick)}</text>
-    {/each}
-    {#each x.ticks(9) as tick (tick)}
-      <path d="M{x(tick)} {BASE}v4" class="stroke-soft" />
-      <text x={x(tick)} y={BASE + 17} text-anchor="middle" class="fill-soft"
-        >{tick < 0 ? "−" : ""}{Math.abs(tick)}</text
-      >
-    {/each}
-    <text x={RIGHT} y={HEIGHT - 6} text-anchor="end" class="fill-ink">ambient, °C</text>
-    <text x={LEFT + 6} y={TOP + 8} class="fill-ink">of the rating</text>
+    <Axes
+      x={{ scale: x, ticks: x.ticks(9), write: signed, name: "ambient, °C" }}
+      y={{ scale: y, ticks: y.ticks(5), write: percent, name: "of the rating" }}
+      frame={{ left: LEFT, right: RIGHT, top: TOP, base: BASE }}
+    />
   </svg>
   <figcaption class="text-soft text-note">
     The full line is what the rating stands, the broken one what may be used; each part's point is

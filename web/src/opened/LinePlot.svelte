@@ -2,6 +2,7 @@
   import { scaleLinear, scaleLog } from "d3-scale";
 
   import type { LinePicture } from "$api";
+  import Axes from "../kit/Axes.svelte";
 
   type Props = { line: LinePicture };
   let { line }: Props = $props();
@@ -122,21 +123,16 @@
         >
       {/if}
     {/each}
-    <path d="M{LEFT} {TOP}V{BASE}H{RIGHT}" class="stroke-soft fill-none" />
-    {#each y.ticks(5) as tick (tick)}
-      <path d="M{LEFT} {y(tick)}h-4" class="stroke-soft" />
-      <text x={LEFT - 8} y={y(tick) + 4} text-anchor="end" class="fill-soft"
-        >{y.tickFormat(5)(tick)}</text
-      >
-    {/each}
-    {#each x.ticks(7).filter((tick) => xTick(tick)) as tick (tick)}
-      <path d="M{x(tick)} {BASE}v4" class="stroke-soft" />
-      <text x={x(tick)} y={BASE + 17} text-anchor="middle" class="fill-soft">{xTick(tick)}</text>
-    {/each}
-    <text x={RIGHT} y={HEIGHT - 6} text-anchor="end" class="fill-ink"
-      >{line.x_name}, {line.x_unit}</text
-    >
-    <text x={LEFT + 6} y={TOP + 10} class="fill-ink">{line.name}, {line.y_unit}</text>
+    <Axes
+      x={{ scale: x, ticks: x.ticks(7), write: xTick, name: `${line.x_name}, ${line.x_unit}` }}
+      y={{
+        scale: y,
+        ticks: y.ticks(5),
+        write: y.tickFormat(5),
+        name: `${line.name}, ${line.y_unit}`,
+      }}
+      frame={{ left: LEFT, right: RIGHT, top: TOP, base: BASE }}
+    />
   </svg>
   <figcaption class="text-soft text-note">
     The line is nominal, the grey about it every corner, the ground what is allowed{range

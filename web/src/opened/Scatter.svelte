@@ -2,6 +2,7 @@
   import { scaleLinear } from "d3-scale";
 
   import type { ScatterPicture } from "$api";
+  import Axes from "../kit/Axes.svelte";
 
   type Props = { picture: ScatterPicture };
   let { picture }: Props = $props();
@@ -52,11 +53,10 @@
         class={Math.abs(corner) > picture.within ? "stroke-fail" : "stroke-copper"}
       />
     {/each}
-    <path d="M8 {BASE}H{WIDTH - 8}" class="stroke-soft" />
-    {#each x.ticks(7) as tick (tick)}
-      <path d="M{x(tick)} {BASE}v4" class="stroke-soft" />
-      <text x={x(tick)} y={HEIGHT - 6} text-anchor="middle" class="fill-soft">{percent(tick)}</text>
-    {/each}
+    <Axes
+      x={{ scale: x, ticks: x.ticks(7), write: percent, name: "" }}
+      frame={{ left: 8, right: WIDTH - 8, top: 6, base: BASE }}
+    />
   </svg>
   <figcaption class="text-soft text-note">
     {picture.name ? `${picture.name}: ` : ""}{picture.words} Lines are the worst corners, the ground behind

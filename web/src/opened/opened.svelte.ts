@@ -12,6 +12,7 @@ import {
 import { Advising } from "../shell/advising.svelte";
 import { WatchedJob } from "../shell/job.svelte";
 import { Latest } from "../shell/latest";
+import { pressed } from "../kit/keys";
 
 /** What is looked into: a sheet with a choice under the cursor, or a network of its own. */
 export interface Subject {
@@ -35,13 +36,17 @@ export const TABS = {
   advice: "What would pass",
 } as const;
 /** A key for each picture, where nothing is being typed. */
-const KEYS: Record<string, Tab> = { s: "spread", l: "load", p: "power", f: "faults", w: "advice" };
+const PICTURES: Record<string, Tab> = {
+  s: "spread",
+  l: "load",
+  p: "power",
+  f: "faults",
+  w: "advice",
+};
 
 /** The picture a key press asks for, if it does. */
 export function tabOf(event: KeyboardEvent): Tab | undefined {
-  const typing = (event.target as Element).matches("input, textarea, select");
-  const held = event.ctrlKey || event.metaKey || event.altKey;
-  return typing || held ? undefined : KEYS[event.key];
+  return PICTURES[pressed(event, "open") ?? ""];
 }
 
 const MANY = 10_000_000;

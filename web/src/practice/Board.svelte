@@ -1,6 +1,6 @@
 <script lang="ts">
   /** The leads on the drawing of a board. */
-  import LeadMark from "../drawing/LeadMark.svelte";
+  import LeadMark from "../kit/LeadMark.svelte";
   import type { PracticeQuestion } from "$api";
   import type { BoardState } from "./board.svelte";
 

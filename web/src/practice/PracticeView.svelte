@@ -16,6 +16,7 @@
   import SeriesAnswer from "./SeriesAnswer.svelte";
   import Sketch from "./Sketch.svelte";
   import WhichQuestion from "./WhichQuestion.svelte";
+  import { inDialog, typing } from "../kit/keys";
 
   type Props = { params?: { drill?: string; id?: string } };
   let { params }: Props = $props();
@@ -64,10 +65,9 @@
   }
 
   function onkeydown(event: KeyboardEvent) {
-    if (event.defaultPrevented || document.querySelector("dialog[open]")) return;
+    if (event.defaultPrevented || inDialog() || typing(event)) return;
     if (event.ctrlKey || event.metaKey || event.altKey || !question) return;
     const at = event.target as Element;
-    if (at.matches("input, select, textarea")) return;
     if (event.key === "Enter" && at.matches("a, button, label")) return;
     const step = { ArrowDown: 1, ArrowRight: 1, ArrowUp: -1, ArrowLeft: -1 }[event.key];
     let done = false;

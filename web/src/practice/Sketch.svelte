@@ -4,8 +4,9 @@
 
   import type { Picture } from "$api";
 
-  import SupplyMark from "../drawing/SupplyMark.svelte";
-  import { Writing } from "../drawing/writing.svelte";
+  import PartSymbol from "../kit/PartSymbol.svelte";
+  import SupplyMark from "../kit/SupplyMark.svelte";
+  import { Writing } from "../kit/writing.svelte";
 
   type Props = {
     picture: Picture;
@@ -104,29 +105,21 @@
     {@const at = writing(p.angle)}
     <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
     <g class={onpart ? "cursor-pointer" : ""} onclick={() => onpart?.(p.name)} data-part={p.name}>
-      <g transform="translate({p.x} {p.y}) rotate({p.angle})">
-        {#if picture.shown[p.name] !== undefined}
-          <rect
-            x="-9"
-            y={-half}
-            width="18"
-            height={2 * half}
-            stroke-width={hot ? 3 : beside ? 2.4 : 1.6}
-            class={hot ? "fill-wash stroke-copper" : "fill-leaf stroke-ink"}
-            stroke-dasharray={p.name.startsWith("L") ? "4 3" : undefined}
-          />
-        {:else}
-          <path
-            d={picture.closed.includes(p.name)
-              ? `M0 ${-half}V${half}`
-              : `M0 ${-half}L12 ${half - 6}M0 ${half - 4}V${half}`}
-            stroke="currentColor"
-            stroke-width="1.6"
-          />
-          <circle cx="0" cy={-half + 6} r="3" fill="currentColor" />
-          <circle cx="0" cy={half - 6} r="3" fill="currentColor" />
-        {/if}
-      </g>
+      <PartSymbol
+        x={p.x}
+        y={p.y}
+        {half}
+        angle={p.angle}
+        symbol={picture.shown[p.name] !== undefined
+          ? "rectangle"
+          : picture.closed.includes(p.name)
+            ? "closed"
+            : "open"}
+        {hot}
+        heavy={hot}
+        stroke={beside ? 2.4 : 1.6}
+        dashed={drawing.loads.includes(p)}
+      />
       <text
         x={p.x + at.x}
         y={p.y + at.y - (small ? type.at(13) * (at.anchor === "middle" ? 1 : 0.5) : 0)}

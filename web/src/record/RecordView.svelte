@@ -14,6 +14,7 @@
   import { RecordState } from "./record.svelte";
   import Timeline from "./Timeline.svelte";
   import { counted } from "../shell/counted";
+  import { pressed } from "../kit/keys";
 
   type Props = { design: Design };
   let { design }: Props = $props();
@@ -27,10 +28,7 @@
   });
 
   function onkeydown(event: KeyboardEvent) {
-    const typing =
-      event.target instanceof Element && event.target.matches("input, textarea, select");
-    if (typing || event.ctrlKey || event.metaKey || event.altKey) return;
-    const place = { n: "line", "/": "find" }[event.key];
+    const place = pressed(event, "write") ? "line" : pressed(event, "find") ? "find" : "";
     if (!place) return;
     event.preventDefault();
     document.querySelector<HTMLElement>(`[data-record=${place}]`)?.focus();

@@ -2,7 +2,7 @@
   /** The output over the sensor's points: nominal, at the resistor's worst, against line and window. */
   import type { SensorShown, WindowEnd } from "$api";
 
-  import { Writing } from "../drawing/writing.svelte";
+  import { Writing } from "../kit/writing.svelte";
 
   type Props = { shown: SensorShown; window: WindowEnd[] };
   let { shown, window }: Props = $props();

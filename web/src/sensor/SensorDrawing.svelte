@@ -1,8 +1,8 @@
 <script lang="ts">
   /** The sensor in its leg, the resistor in the other. */
   import type { SensorShown } from "$api";
-  import SupplyMark from "../drawing/SupplyMark.svelte";
-  import { Writing } from "../drawing/writing.svelte";
+  import SupplyMark from "../kit/SupplyMark.svelte";
+  import { Writing } from "../kit/writing.svelte";
 
   type Props = { shown: SensorShown };
   let { shown }: Props = $props();

@@ -17,6 +17,7 @@
   import Curve from "./Curve.svelte";
   import SensorDrawing from "./SensorDrawing.svelte";
   import { SensorState } from "./sensor.svelte";
+  import { inDialog, pressed, step } from "../kit/keys";
 
   type Props = { design: Draft };
   let { design }: Props = $props();
@@ -48,22 +49,22 @@
   });
 
   function onkeydown(event: KeyboardEvent) {
-    if (event.defaultPrevented || document.querySelector("dialog[open]")) return;
-    const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+    if (event.defaultPrevented || inDialog()) return;
+    const by = step(event, "walk");
     const at = event.target as Element;
     if (event.key === "Tab" && !event.shiftKey && at === document.body) {
       event.preventDefault();
       document.querySelector<HTMLElement>("[data-token]")?.focus();
-    } else if (step && !at.matches("textarea, select")) {
+    } else if (by && !at.matches("textarea, select")) {
       event.preventDefault();
-      sensor.walk(step);
-    } else if (event.key === "4" && event.altKey) {
+      sensor.walk(by);
+    } else if (pressed(event, "fold")) {
       event.preventDefault();
       void foldIt();
     } else if (event.key === "Enter" && at.matches("[data-token]:not(textarea)")) {
       event.preventDefault();
       (at as HTMLElement).blur();
-    } else if (event.key === "Enter" && !at.matches("button, a, input, textarea")) {
+    } else if (pressed(event, "pin") && !at.matches("button, a")) {
       event.preventDefault();
       sensor.pin();
     }

@@ -1,8 +1,8 @@
 <script lang="ts">
   import type { Drawing, ShownAnswer, TableRow } from "$api";
 
-  import SupplyMark from "../drawing/SupplyMark.svelte";
-  import { Writing } from "../drawing/writing.svelte";
+  import SupplyMark from "../kit/SupplyMark.svelte";
+  import { Writing } from "../kit/writing.svelte";
 
   type Props = {
     drawing: Drawing;

@@ -5,6 +5,7 @@
   import { signed } from "../shell/copied";
   import type { Clause, Piece } from "./sentences";
   import Token from "./Token.svelte";
+  import { typing } from "../kit/keys";
 
   type Typed = {
     families: string[];
@@ -48,7 +49,7 @@
 
   /** What is selected of it is copied as it reads, figures too. */
   function copySentence(event: ClipboardEvent) {
-    if ((event.target as Element).matches("input, textarea")) return;
+    if (typing(event)) return;
     if (document.getSelection()?.isCollapsed ?? true) return;
     const said = pieces.map((p) => ("words" in p ? p.words : of.text(p.token))).join("");
     event.clipboardData?.setData("text/plain", signed(said));

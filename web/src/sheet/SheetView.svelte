@@ -15,6 +15,7 @@
   import SheetTitle from "./SheetTitle.svelte";
   import SideBySide from "./SideBySide.svelte";
   import { SheetState } from "./sheet.svelte";
+  import { inDialog, pressed, step } from "../kit/keys";
 
   type Props = { design: Draft };
   let { design }: Props = $props();
@@ -33,13 +34,12 @@
   });
 
   function onkeydown(event: KeyboardEvent) {
-    if (event.defaultPrevented || document.querySelector("dialog[open]")) return;
+    if (event.defaultPrevented || inDialog()) return;
     const at = event.target as Element;
-    const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
-    const decade = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
-    const typing = at.matches("input, textarea, select");
+    const by = step(event, "walk");
+    const decade = step(event, "aside");
     const tab = tabOf(event);
-    if (event.key === "4" && event.altKey) {
+    if (pressed(event, "fold")) {
       event.preventDefault();
       void foldIt();
     } else if (event.key === "Tab" && !event.shiftKey && at === document.body) {
@@ -48,24 +48,24 @@
     } else if (tab && sheet.shown) {
       event.preventDefault();
       opened?.open(tab);
-    } else if (step && !at.matches("textarea, select, input[type=radio]")) {
+    } else if (by && !at.matches("textarea, select, input[type=radio]")) {
       event.preventDefault();
-      sheet.walk(step);
-    } else if (decade && !typing && !sheet.trading) {
+      sheet.walk(by);
+    } else if (decade && !sheet.trading) {
       event.preventDefault();
       sheet.decade(decade);
-    } else if (event.key === "b" && !typing && !event.ctrlKey && !event.metaKey) {
+    } else if (pressed(event, "hold")) {
       event.preventDefault();
       sheet.hold();
-    } else if (event.key === "c" && !typing && !event.ctrlKey && !event.metaKey) {
+    } else if (pressed(event, "careful")) {
       event.preventDefault();
       sheet.lookAtCareful();
-    } else if (event.key === "Escape" && !typing && sheet.held) {
+    } else if (pressed(event, "asItWas") && sheet.held) {
       sheet.hold();
     } else if (event.key === "Enter" && at.matches("[data-token]")) {
       event.preventDefault();
       list?.focus();
-    } else if (event.key === "Enter" && !at.matches("button, a, input, textarea")) {
+    } else if (pressed(event, "pin") && !at.matches("button, a")) {
       event.preventDefault();
       sheet.pin();
     }

@@ -185,13 +185,3 @@ export const PREFERENCE_WORDS: Record<string, string> = {
   worst_case: "worst corner",
   least_current: "least current",
 };
-
-export const KIND_WORDS: Record<Design["kind"], string> = {
-  resistance: "a resistance",
-  divider: "a divider",
-  feedback: "a feedback pair",
-  ladder: "several taps",
-  network: "a network",
-  sensor: "a sensor in a leg",
-  board: "a whole board",
-};

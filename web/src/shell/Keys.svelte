@@ -2,7 +2,8 @@
   import { push } from "svelte-spa-router";
 
   import Listed from "../help/Listed.svelte";
-  import { KEYS, WRITING } from "../help/lists";
+  import { WRITING } from "../help/lists";
+  import { KEYS } from "../kit/keys";
 
   let dialog: HTMLDialogElement;
 

@@ -1,5 +1,6 @@
 /** What is copied out: as text, and as a table that a spreadsheet takes. */
 import { own } from "../help/own.svelte";
+import { inDialog, typing } from "../kit/keys";
 
 /** A line of words, then rows of cells; the first row names the columns. */
 export type Copied = { words: string[]; rows: string[][] };
@@ -30,9 +31,8 @@ export function rowsOf(table: HTMLTableElement): Copied {
 
 /** Answer a copy where nothing is selected and nothing typed in; else the browser's own goes on. */
 export function copyOut(event: ClipboardEvent, out: Copied | null): void {
-  const typing = (event.target as Element | null)?.matches?.("input, textarea");
   const selected = !(document.getSelection()?.isCollapsed ?? true);
-  if (!out || typing || selected || document.querySelector("dialog[open]")) return;
+  if (!out || typing(event) || selected || inDialog()) return;
   event.clipboardData?.setData("text/plain", asText(out));
   event.clipboardData?.setData("text/html", asTable(out));
   event.preventDefault();
