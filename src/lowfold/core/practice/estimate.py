@@ -18,7 +18,7 @@ from lowfold.core.folding.fold import Fold, Folding, fold
 from lowfold.core.network.circuit import GROUND, Circuit, build_circuit
 from lowfold.core.network.notation import read_text
 from lowfold.core.network.tree import write_network
-from lowfold.core.practice.drawing_lots import lots
+from lowfold.core.practice.chance import chance_of
 from lowfold.core.practice.networks import drawn_network, drawn_supply
 from lowfold.core.solving.solution import solve
 from lowfold.core.values.quantities import AMPERE, FRACTION, OHM, VOLT, Kind, write
@@ -108,7 +108,7 @@ def estimate_question(
     LowfoldError
         For an own network that is not understood.
     """
-    chance = lots("estimate", level, seed)
+    chance = chance_of("estimate", level, seed)
     if network is not None:
         return _of_own(chance, level, seed, network, supply_volts)
     while True:

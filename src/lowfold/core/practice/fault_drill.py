@@ -18,7 +18,7 @@ from lowfold.core.errors import DomainError
 from lowfold.core.network.circuit import GROUND, SUPPLY, build_circuit, junctions
 from lowfold.core.network.notation import read_text
 from lowfold.core.network.tree import write_network
-from lowfold.core.practice.drawing_lots import lots
+from lowfold.core.practice.chance import chance_of
 from lowfold.core.practice.hidden_fault import (
     DRAWN,
     KINDS,
@@ -69,7 +69,7 @@ def fault_question(
     LowfoldError
         For an own network that is not understood.
     """
-    chance = lots("fault", level, seed)
+    chance = chance_of("fault", level, seed)
     if network is not None:
         _check_own(network, supply_volts)
     for kind in (DRAWN[level][int(k)] for k in chance.permutation(len(DRAWN[level]))):

@@ -117,10 +117,10 @@ def drawn_network(chance: np.random.Generator, level: int) -> Element:
 
 
 def _shares(chance: np.random.Generator, values: list[float]) -> list[list[float]]:
-    """Return values in two or three lots, each of at least one."""
-    lots = min(len(values), 2 if len(values) < 4 else int(chance.integers(2, 4)))
+    """Return values in two or three heaps, each of at least one."""
+    heaps = min(len(values), 2 if len(values) < 4 else int(chance.integers(2, 4)))
     cuts = sorted(
-        int(c) for c in chance.choice(np.arange(1, len(values)), size=lots - 1, replace=False)
+        int(c) for c in chance.choice(np.arange(1, len(values)), size=heaps - 1, replace=False)
     )
     ends = [0, *cuts, len(values)]
     return [values[a:b] for a, b in itertools.pairwise(ends)]

@@ -22,7 +22,7 @@ from lowfold.core.network.editing import write_netlist
 from lowfold.core.network.graph import Ways
 from lowfold.core.network.notation import Netlist, NetlistLine, read_text
 from lowfold.core.network.tree import write_network
-from lowfold.core.practice.drawing_lots import lots
+from lowfold.core.practice.chance import chance_of
 from lowfold.core.practice.networks import drawn_network, drawn_supply
 from lowfold.core.solving.nets import Load
 
@@ -80,7 +80,7 @@ def series_question(
     LowfoldError
         For an own network that is not understood.
     """
-    chance = lots("series", level, seed)
+    chance = chance_of("series", level, seed)
     kinds: list[Kind] = [get_args(Kind)[int(k)] for k in chance.permutation(3)]
     way = WAYS[level][int(chance.integers(0, len(WAYS[level])))]
     if network is not None:

@@ -55,7 +55,7 @@ def corners_of(layout: Layout, power_of: int | None = None, drawn: float = 0.0) 
     high = None
     if not layout.few and (layout.clipped or not starves(layout.box)):
         own = next((i for i, m in enumerate(layout.merged) if m.members == (power_of,)), None)
-        high = layout.telling(layout.between, drawn, own)
+        high = layout.open_corners(layout.between, drawn, own)
     if high is None:
         if 2**count > MOST_CORNERS:
             msg = (

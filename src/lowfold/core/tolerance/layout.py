@@ -21,7 +21,7 @@ from lowfold.core.solving.nets import Load, Nets, nets_of, nominal_nets
 from lowfold.core.solving.nodes import MOST_CELLS, potentials
 from lowfold.core.tolerance.box import Box, LoadRange
 from lowfold.core.tolerance.condense import Merged, condense
-from lowfold.core.tolerance.signs import Mesh, telling_ends
+from lowfold.core.tolerance.signs import Mesh, open_corners
 
 __all__ = ["FEW_STEPS", "MOST_CORNERS", "Corners", "Layout", "every_corner", "laid_out", "reduced"]
 
@@ -159,7 +159,7 @@ class Layout:
         names = tuple(v.name for v in self.variables)
         return Corners(self.circuit, self.merged, self.nets(high), high, names, between)
 
-    def telling(
+    def open_corners(
         self, between: tuple[int, int], drawn: float = 0.0, own: int | None = None
     ) -> BoolArray | None:
         """Return corners that hold the extremes, by signs; None if they leave too much open.
@@ -176,7 +176,7 @@ class Layout:
             start = np.zeros((1, len(self.variables)), dtype=np.bool_)
             start[0, apart] = outer
             mesh = self._mesh(start)
-            ends = telling_ends(
+            ends = open_corners(
                 mesh,
                 *between,
                 drawn=(min(drawn, 0.0), max(drawn, 0.0)),
@@ -259,7 +259,7 @@ class Layout:
             return not self.at(every_corner(len(self.variables)), self.between).solved()[1].any()
         for node in self.drawing:
             between = (node, GROUND)
-            ends = self.telling(between)
+            ends = self.open_corners(between)
             if ends is None or self.at(ends, between).solved()[1].any():
                 return False
         return True

@@ -30,7 +30,7 @@ import numpy.typing as npt
 from lowfold.core.network.circuit import GROUND, SUPPLY, Circuit
 from lowfold.core.solving.nets import reached_nodes
 
-__all__ = ["Mesh", "telling_ends"]
+__all__ = ["Mesh", "open_corners"]
 
 FloatArray = npt.NDArray[np.float64]
 BoolArray = npt.NDArray[np.bool_]
@@ -177,7 +177,7 @@ def _laid_out(mesh: Mesh, a: int, b: int, power_of: int | None) -> tuple[_Questi
     return _Question(incidence, held, tied, entering, probe, offset, own), live
 
 
-def telling_ends(
+def open_corners(
     mesh: Mesh,
     a: int,
     b: int,

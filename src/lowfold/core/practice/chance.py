@@ -9,10 +9,10 @@ import numpy as np
 from lowfold.core.errors import DomainError
 from lowfold.core.practice.levels import LEVELS, MOST_SEED, Drill
 
-__all__ = ["lots"]
+__all__ = ["chance_of"]
 
 
-def lots(drill: Drill, level: int, seed: int) -> np.random.Generator:
+def chance_of(drill: Drill, level: int, seed: int) -> np.random.Generator:
     """Return the source of chance of one question.
 
     Parameters
