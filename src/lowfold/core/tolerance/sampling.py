@@ -7,7 +7,6 @@ columns of samples at a time.
 
 from __future__ import annotations
 
-import itertools
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from typing import Final, Literal
@@ -19,6 +18,7 @@ from lowfold.core.errors import DomainError, TooLargeError, TopologyError
 from lowfold.core.network.circuit import GROUND, SUPPLY
 from lowfold.core.solving.nets import nets_of
 from lowfold.core.solving.nodes import potentials
+from lowfold.core.solving.star_mesh import StarMesh
 from lowfold.core.tolerance.box import Box
 
 __all__ = [
@@ -168,28 +168,11 @@ def _check_work(box: Box, nodes: Sequence[int | None], samples: int, most: int) 
 
 
 def _updates(ties: Sequence[tuple[int, int]], given: set[int], asked: set[int]) -> int:
-    """Return how many conductances change on the way to every figure, as `_Mesh` takes it."""
-    near: dict[int, set[int]] = {}
-    for a, b in ties:
-        if a != b:
-            near.setdefault(a, set()).add(b)
-            near.setdefault(b, set()).add(a)
-
-    def reduced(mesh: dict[int, set[int]], to: set[int]) -> int:
-        count = 0
-        while inner := [n for n in mesh if n not in to]:
-            node = min(inner, key=lambda n: len(mesh[n]))
-            row = mesh.pop(node)
-            count += len(row) * (len(row) - 1) // 2
-            for other in row:
-                mesh[other].discard(node)
-                mesh[other] |= row - {other}
-        return count
-
-    count = len(ties) + reduced(near, given | asked)
+    """Return how many conductances change on the way to every figure, as `StarMesh` takes it."""
+    near = StarMesh((a, b, 1.0) for a, b in ties)
+    count = len(ties) + near.reduce_to(given | asked)
     for node in asked:
-        copied = {n: set(row) for n, row in near.items()}
-        count += 3 + reduced(copied, {*given, node})
+        count += 3 + near.copied().reduce_to({*given, node})
     return count
 
 
@@ -246,7 +229,7 @@ class _Draw:
         def dead(node: int) -> int:
             return GROUND if node == low else node
 
-        mesh = _Mesh((dead(a), dead(b), s) for a, b, s in self._ties())
+        mesh = StarMesh((dead(a), dead(b), s) for a, b, s in self._ties())
         mesh.reduce_to({SUPPLY, GROUND})
         siemens = mesh.tie(SUPPLY, GROUND)
         if siemens is None:
@@ -256,7 +239,7 @@ class _Draw:
 
     def legs(self, node: int) -> tuple[FloatArray, FloatArray]:
         """Return the resistances above and below a tap between the supply's ends, Ω."""
-        mesh = _Mesh(self._ties())
+        mesh = StarMesh(self._ties())
         mesh.reduce_to({SUPPLY, GROUND, node})
         upper, lower = mesh.tie(SUPPLY, node), mesh.tie(node, GROUND)
         assert upper is not None  # a pair has both legs
@@ -268,7 +251,7 @@ class _Draw:
         """Return the voltages of nodes, V; where a current load starves, by the general solver."""
         fed = {x.at for x in self.box.nominal_loads if x.amps}
         top = EMF if self.box.supply.source_ohms else SUPPLY
-        mesh = _Mesh(self._ties(inner=True))
+        mesh = StarMesh(self._ties(inner=True))
         for load in self.box.nominal_loads:
             if load.amps:
                 mesh.entering[load.at] = mesh.entering.get(load.at, 0.0) - load.amps
@@ -284,7 +267,7 @@ class _Draw:
                 linear[node][rows] = volts
         return linear
 
-    def _linear(self, reduced: _Mesh, node: int, top: int) -> FloatArray:
+    def _linear(self, reduced: StarMesh, node: int, top: int) -> FloatArray:
         """Return the voltage of a node of a mesh that is reduced to those asked for, V."""
         given: dict[int, FloatArray | float] = {
             self.box.circuit.low: self.box.supply.low_volts,
@@ -334,46 +317,3 @@ def _unit(rng: np.random.Generator, size: int, distribution: Distribution) -> Fl
         drawn[beyond] = rng.standard_normal(len(beyond)) / 3
         beyond = beyond[np.abs(drawn[beyond]) > 1]
     return drawn
-
-
-class _Mesh:
-    """Conductances between junctions and currents into them, columns of samples each."""
-
-    def __init__(self, ties: Iterator[tuple[int, int, FloatArray | float]]) -> None:
-        self.ties: dict[int, dict[int, FloatArray | float]] = {}
-        self.entering: dict[int, FloatArray | float] = {}
-        for a, b, siemens in ties:
-            if a != b:
-                self._add(a, b, siemens)
-
-    def _add(self, a: int, b: int, siemens: FloatArray | float) -> None:
-        for one, two in ((a, b), (b, a)):
-            row = self.ties.setdefault(one, {})
-            row[two] = row[two] + siemens if two in row else siemens
-
-    def copied(self) -> _Mesh:
-        """Return the same mesh, to be reduced further; its columns are never changed in place."""
-        other = _Mesh(iter(()))
-        other.ties = {node: dict(row) for node, row in self.ties.items()}
-        other.entering = dict(self.entering)
-        return other
-
-    def tie(self, a: int, b: int) -> FloatArray | float | None:
-        return self.ties.get(a, {}).get(b)
-
-    def reduce_to(self, kept: set[int]) -> None:
-        """Take out every junction but those kept, the one with fewest ties first (star–mesh)."""
-        while inner := [n for n in self.ties if n not in kept]:
-            node = min(inner, key=lambda n: len(self.ties[n]))
-            row = self.ties.pop(node)
-            for other in row:
-                del self.ties[other][node]
-            if not row:
-                continue
-            total = sum(row.values())
-            for (a, one), (b, two) in itertools.combinations(row.items(), 2):
-                self._add(a, b, one * two / total)
-            amps = self.entering.pop(node, None)
-            if amps is not None:
-                for other, siemens in row.items():
-                    self.entering[other] = self.entering.get(other, 0.0) + amps * siemens / total
