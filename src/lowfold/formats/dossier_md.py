@@ -26,12 +26,7 @@ def plain(text: str) -> str:
 
 
 def write_markdown(of: Dossier) -> str:
-    """Write a dossier.
-
-    Parameters
-    ----------
-    of : Dossier
-    """
+    """Write a dossier."""
     parts = (_stated(of), _judged(of), _built(of), _kept(of))
     lines = [line for part in parts for line in part]
     last = "Results are design aids: the data sheet, the local code and a qualified person decide."

@@ -22,7 +22,6 @@ def write_svg(sketch: Sketch, title: str) -> str:
 
     Parameters
     ----------
-    sketch : Sketch
     title : str
         What it is of, for who does not see it.
     """

@@ -94,10 +94,6 @@ def said(text: str, most: int = MOST_SIGNS) -> str:
 def write_paper(of: Dossier) -> bytes:
     """Set a dossier on A4 pages.
 
-    Parameters
-    ----------
-    of : Dossier
-
     Returns
     -------
     bytes

@@ -46,8 +46,6 @@ def draw_sketch(pdf: FPDF, sketch: Sketch, x: float, y: float, width: float, mos
 
     Parameters
     ----------
-    pdf : FPDF
-    sketch : Sketch
     x, y : float
         Left upper corner, mm.
     width, most : float

@@ -88,7 +88,6 @@ def run(board: Board, port: int, ready: Callable[[str], None]) -> None:
 
     Parameters
     ----------
-    board : Board
     port : int
         From 0 to 65535; 0 takes a free one.
     ready : callable
@@ -117,7 +116,6 @@ class StandIn:
 
     Parameters
     ----------
-    board : Board
     port : int
         0 takes a free one.
 

@@ -106,7 +106,6 @@ def list_designs(
 
     Parameters
     ----------
-    wanted : Wanted
     sort : str
         Changed last first, by name, or begun last first.
     offset, limit : int

@@ -99,7 +99,6 @@ def board_chosen(
     Parameters
     ----------
     said : sequence of Said
-    stock : Stock
     progress : callable
         Told how far it is, 0 to 1, and with what.
     share : bool

@@ -129,7 +129,6 @@ def check_answer(
 
     Parameters
     ----------
-    found : Check
     nodes : mapping
         Of the outputs asked for, by name.
     stands : mapping

@@ -335,7 +335,6 @@ def round_answer(
 
     Parameters
     ----------
-    design : Buildable
     meter : MeterModel
         Of what is read next.
     given : sequence of Read

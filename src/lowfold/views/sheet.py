@@ -75,7 +75,6 @@ def sheet_answer(
     Parameters
     ----------
     kind : str
-    built : Sheet
     stands : Standing
         How the design stands.
     cursor : str, optional

@@ -90,14 +90,8 @@ def advise(
 
     Parameters
     ----------
-    kind : BriefKind
-        Kind of need.
     texts : Mapping[str, str]
         Token to text as typed; one that is not given has its default.
-    network : Element
-        The network as a tree, or a netlist.
-    stock : Stock | None
-        Drawer and families of the user.
     progress : callable, optional
         Told how far it is: a share and words.
     """
@@ -116,8 +110,6 @@ def advise_stated(texts: Mapping[str, str], stock: Stock | None = None) -> Advis
     ----------
     texts : Mapping[str, str]
         Token to text as typed; one that is not given has its default.
-    stock : Stock | None
-        Drawer and families of the user.
     """
     own = stock or Stock()
     stated = read_stated(texts, own.families)[1]
@@ -173,12 +165,8 @@ def lightest(
 
     Parameters
     ----------
-    kind : BriefKind
-        Kind of need.
     texts : Mapping[str, str]
         Token to text as typed; one that is not given has its default.
-    stock : Stock | None
-        Drawer and families of the user.
     """
     own = stock or Stock()
     need = read_brief(kind, texts, own.families).need

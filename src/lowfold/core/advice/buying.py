@@ -57,13 +57,7 @@ class Bought:
 
 
 def series_sold(parts: Parts) -> list[Bought]:
-    """Return the stated values, then finer ones.
-
-    Parameters
-    ----------
-    parts : Parts
-        As stated.
-    """
+    """Return the stated values, then finer ones."""
     found = [Bought(0, "")]
     if not parts.series:
         return [*found, Bought(FINER, "bought from E24", {"values": "E24"})]
@@ -76,13 +70,7 @@ def series_sold(parts: Parts) -> list[Bought]:
 
 
 def grades_sold(parts: Parts) -> list[Bought]:
-    """Return the stated tolerance, then tighter ones, each with its coefficient.
-
-    Parameters
-    ----------
-    parts : Parts
-        As stated.
-    """
+    """Return the stated tolerance, then tighter ones, each with its coefficient."""
     found = [Bought(0, "")]
     for tolerance, ppm, cost in GRADES:
         changes = {}
@@ -111,8 +99,6 @@ def families_sold(parts: Parts, own: Sequence[Family]) -> list[Sold]:
 
     Parameters
     ----------
-    parts : Parts
-        As stated.
     own : sequence of Family
         The user's own families.
     """

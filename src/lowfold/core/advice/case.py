@@ -128,12 +128,7 @@ POWER_WATTS, LEADED = 1.0, 7.0
 
 
 def cost_of(advice: Advice) -> float:
-    """Return where a piece of advice stands in the order of its cost (common practice).
-
-    Parameters
-    ----------
-    advice : Advice
-    """
+    """Return where a piece of advice stands in the order of its cost (common practice)."""
     if advice.cost is not None:
         return advice.cost
     parts, circuit = advice.judged.parts, advice.judged.circuit
@@ -158,8 +153,6 @@ def first_of(
 
     Parameters
     ----------
-    case : Case
-        What advice is about.
     kind : AdviceKind
         Kind of advice.
     options : Iterable[tuple[str, dict[str, str]]]
@@ -180,8 +173,6 @@ def holds(case: Case, changes: Mapping[str, str], network: Element | None, gate:
 
     Parameters
     ----------
-    case : Case
-        What advice is about.
     changes : Mapping[str, str]
         Tokens to their new text.
     network : Element | None

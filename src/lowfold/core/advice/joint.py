@@ -94,8 +94,6 @@ def cheapest(case: Case, progress: Progress | None = None) -> Joint:
 
     Parameters
     ----------
-    case : Case
-        What advice is about.
     progress : callable, optional
         Told how far the kinds are gone through: a share and words.
     """

@@ -44,15 +44,7 @@ class Looked:
 
 
 def look_through(need: Brief, pool: Pool) -> Looked:
-    """Return a choice of the stated values that passes, or how far was looked for one.
-
-    Parameters
-    ----------
-    need : Brief
-        The need as understood.
-    pool : Pool
-        Values to choose from, Ω.
-    """
+    """Return a choice of the stated values that passes, or how far was looked for one."""
     if isinstance(need, DividerBrief) and not need.parts.own and need.parts.ratio is None:
         return _divided(need, pool)
     looked = _Looking(need, pool)
@@ -97,11 +89,6 @@ def dear(need: Brief) -> bool:
     """Whether weighing one choice takes long: where a current may starve, programs tell the worst.
 
     A pair of legs has a closed form; more junctions, or parts that track, have none.
-
-    Parameters
-    ----------
-    need : Brief
-        The need as understood.
 
     Returns
     -------
@@ -197,8 +184,6 @@ def weighed_together(need: Brief, networks: list[Element]) -> list[Choice]:
 
     Parameters
     ----------
-    need : Brief
-        The need as understood.
     networks : list of Element
         Each with the junctions that are asked about.
     """

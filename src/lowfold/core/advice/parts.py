@@ -66,13 +66,7 @@ def _loosest(
 
 
 def tighter(case: Case) -> list[Advice]:
-    """Return single parts bought tighter, or else all of them, and one array.
-
-    Parameters
-    ----------
-    case : Case
-        What advice is about.
-    """
+    """Return single parts bought tighter, or else all of them, and one array."""
     if not case.fails("spread"):
         return []
     parts, circuit = case.judged.parts, case.judged.circuit
@@ -180,13 +174,7 @@ def _hot(case: Case) -> list[PartCheck]:
 
 
 def cooler(case: Case) -> list[Advice]:
-    """Return larger parts, arrays of equal parts, and the other school of stress.
-
-    Parameters
-    ----------
-    case : Case
-        What advice is about.
-    """
+    """Return larger parts, arrays of equal parts, and the other school of stress."""
     if not case.fails("power"):
         return []
     parts, hot = case.judged.parts, _hot(case)
@@ -218,13 +206,7 @@ def cooler(case: Case) -> list[Advice]:
 
 
 def larger_families(case: Case) -> list[Family]:
-    """Return the families of a larger rating than the one stated, smallest first.
-
-    Parameters
-    ----------
-    case : Case
-        What advice is about.
-    """
+    """Return the families of a larger rating than the one stated, smallest first."""
     now = case.judged.parts.family.rated_watts
     families = families_with_typical(case.stock.families)
     return sorted((f for f in families if f.rated_watts > now), key=lambda f: f.rated_watts)

@@ -32,8 +32,6 @@ def probe_of(point: Point, meter: MeterModel, full: float | None) -> Probe:
 
     Parameters
     ----------
-    point : Point
-    meter : MeterModel
     full : float or None
         Of the range; None for a meter without ranges.
     """
@@ -52,8 +50,6 @@ def points_ahead(box: Box, meter: MeterModel, *, powered: bool) -> list[Ahead]:
 
     Parameters
     ----------
-    box : Box
-    meter : MeterModel
     powered : bool
         Whether anything drives it.
     """

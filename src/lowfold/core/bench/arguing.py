@@ -58,7 +58,6 @@ def figure_at(point: Point, value: float) -> str:
 
     Parameters
     ----------
-    point : Point
     value : float
     """
     kind = QUANTITIES[point.kind]
@@ -82,9 +81,6 @@ def argue(circuit: Circuit, found: Diagnosis, hypothesis: Hypothesis, designed: 
 
     Parameters
     ----------
-    circuit : Circuit
-    found : Diagnosis
-    hypothesis : Hypothesis
     designed : Hypothesis
         The board as designed, against which a fault is argued.
     """
@@ -137,12 +133,7 @@ def _against(circuit: Circuit, readings: Sequence[Observed], hypothesis: Hypothe
 
 
 def outcome_words(outcome: Outcome) -> str:
-    """Say what would be likely after a reading.
-
-    Parameters
-    ----------
-    outcome : Outcome
-    """
+    """Say what would be likely after a reading."""
     names = list(dict.fromkeys(h.suspect.words.split(":")[0] for h in outcome.hypotheses))
     first = "; or ".join(names[:3])
     rest = len(names) - 3
@@ -150,12 +141,7 @@ def outcome_words(outcome: Outcome) -> str:
 
 
 def reason_to_measure(candidate: Candidate) -> str:
-    """Say why a point is worth its effort, or that it tells nothing more.
-
-    Parameters
-    ----------
-    candidate : Candidate
-    """
+    """Say why a point is worth its effort, or that it tells nothing more."""
     if candidate.bits < NOTHING_TOLD:
         return "tells nothing more"
     costs = {1.0: "needs no soldering", 2.0: "asks for the power or a wire off"}
@@ -164,12 +150,7 @@ def reason_to_measure(candidate: Candidate) -> str:
 
 
 def verdict_words(found: Diagnosis) -> str:
-    """Say in a sentence where the search stands.
-
-    Parameters
-    ----------
-    found : Diagnosis
-    """
+    """Say in a sentence where the search stands."""
     first = found.hypotheses[0]
     share = _percent(first.probability)
     if not found.observed:
@@ -192,7 +173,6 @@ def changed_words(found: Diagnosis, before: Diagnosis | None = None) -> str:
 
     Parameters
     ----------
-    found : Diagnosis
     before : Diagnosis, optional
         What was thought before a reading was corrected, or a part replaced; without it, what was
         thought before the last reading.

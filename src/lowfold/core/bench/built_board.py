@@ -50,7 +50,6 @@ class BuiltBoard:
 
         Parameters
         ----------
-        point : Point
         full : float, optional
             Of the range that is set; not given, the meter finds its own.
         """
@@ -87,7 +86,6 @@ def drawn_within(circuit: Circuit, tolerance: float, chance: np.random.Generator
 
     Parameters
     ----------
-    circuit : Circuit
     tolerance : float
         Fraction.
     chance : numpy.random.Generator

@@ -35,7 +35,6 @@ def consistent(found: Diagnosis, board: Board, distance: float) -> bool:
 
     Parameters
     ----------
-    found : Diagnosis
     board : Board
         Of the hypothesis, its parts nominal.
     distance : float

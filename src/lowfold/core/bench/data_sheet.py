@@ -85,7 +85,6 @@ def range_in_words(one: Range, what: Measured) -> str:
 
     Parameters
     ----------
-    one : Range
     what : str
         `volts`, `amps` or `ohms`.
     """
@@ -177,12 +176,7 @@ def _ranges(text: str, what: Measured) -> tuple[Range, ...]:
 
 
 def meter_in_words(meter: MeterModel) -> dict[str, str]:
-    """Write a meter as `read_meter` reads it back.
-
-    Parameters
-    ----------
-    meter : MeterModel
-    """
+    """Write a meter as `read_meter` reads it back."""
     ohms = meter.input_ohms if meter.ohms_per_volt is None else meter.ohms_per_volt
     put_in = "none" if ohms is None else write(ohms, OHM, DIGITS, trim=True)
     return {

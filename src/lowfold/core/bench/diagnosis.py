@@ -112,7 +112,6 @@ def covers(predicted: Predicted, limits: FloatArray, size: FloatArray) -> FloatA
 
     Parameters
     ----------
-    predicted : Predicted
     limits : (r,) ndarray
         The meter's limits of error.
     size : (r,) ndarray

@@ -84,7 +84,6 @@ def expect_all(
         Without tracking.
     points : sequence of Point
         At most `MOST_POINTS`.
-    meter : MeterModel
     forced : sequence of float or None
         The full of a range that a point is to be read on; None takes the range that fits.
     progress : callable, optional
@@ -147,8 +146,6 @@ def expect(
     ----------
     box : Box
         Without tracking.
-    point : Point
-    meter : MeterModel
     full : float, optional
         Of the range to be read on; not given, the smallest that holds every reading of the box.
     together : mapping, optional
@@ -342,7 +339,6 @@ def built(box: Box, measured: Mapping[int, tuple[float, float]]) -> Box:
 
     Parameters
     ----------
-    box : Box
     measured : mapping
         By position of a branch: Ω, and the half width that is left, a fraction.
     """
@@ -359,12 +355,7 @@ UNITS: Final[dict[Measured, str]] = {"volts": "V", "amps": "A", "ohms": "Ω"}
 
 
 def shown_on(expected: Expected) -> str:
-    """Return the figure as the display has it: a whole number of the range's resolution.
-
-    Parameters
-    ----------
-    expected : Expected
-    """
+    """Return the figure as the display has it: a whole number of the range's resolution."""
     overload = expected.overload or expected.span is None
     value = None if overload or expected.span is None else expected.span.nominal
     return displayed(value, expected.point.measured, expected.range)

@@ -95,12 +95,7 @@ def hidden_ohms(supply: Known, network: Known, amps: float, meter: MeterModel) -
 
 
 def words_of(found: Hidden) -> str:
-    """Say what hides, and what may account for it.
-
-    Parameters
-    ----------
-    found : Hidden
-    """
+    """Say what hides, and what may account for it."""
 
     def shown(ohms: float) -> str:
         return "no end" if math.isinf(ohms) else write(ohms, OHM, 3, trim=True)

@@ -54,12 +54,7 @@ class Candidate:
 
 
 def effort_of(point: Point) -> float:
-    """Return what a point costs, a voltage being 1.
-
-    Parameters
-    ----------
-    point : Point
-    """
+    """Return what a point costs, a voltage being 1."""
     if point.kind == "resistance":
         return EFFORT["part" if point.part is not None else "resistance"]
     return EFFORT["supply" if point.supply else point.kind]
@@ -70,7 +65,6 @@ def worth_measuring(found: Diagnosis, ahead: Sequence[Ahead]) -> list[Candidate]
 
     Parameters
     ----------
-    found : Diagnosis
     ahead : sequence of Ahead
         Points not measured yet.
     """
@@ -166,7 +160,6 @@ def alike(found: Diagnosis, listed: Sequence[Hypothesis], ahead: Sequence[Ahead]
 
     Parameters
     ----------
-    found : Diagnosis
     listed : sequence of Hypothesis
     ahead : sequence of Ahead
         Every point there is; resistances are left out.
@@ -204,7 +197,6 @@ def told_apart(
 
     Parameters
     ----------
-    model : Model
     boards : sequence of Board
         All else nominal.
     ahead : sequence of Ahead

@@ -70,7 +70,6 @@ def point_named(
 
     Parameters
     ----------
-    circuit : Circuit
     kind : str
         `voltage`, `current` or `resistance`.
     at, against : str, optional
@@ -105,12 +104,7 @@ def point_named(
 
 @lru_cache(maxsize=8)
 def nominal_gaps(box: Box) -> FloatArray:
-    """Return V of every node above every other with nothing off, (nodes, nodes); NaN unjoined.
-
-    Parameters
-    ----------
-    box : Box
-    """
+    """Return V of every node above every other with nothing off, (nodes, nodes); NaN unjoined."""
     supply = box.supply
     nets = nominal_nets(
         box.circuit, supply.volts, supply.source_ohms, box.nominal_loads, supply.low_volts
@@ -149,7 +143,6 @@ def with_voltmeter(box: Box, point: Point, ohms: float | None) -> Box:
 
     Parameters
     ----------
-    box : Box
     point : Point
         A voltage.
     ohms : float or None
@@ -167,7 +160,6 @@ def with_ammeter(box: Box, point: Point, ohms: float) -> tuple[Box, int, tuple[i
 
     Parameters
     ----------
-    box : Box
     point : Point
         A current.
     ohms : float
@@ -216,20 +208,13 @@ def name_of(circuit: Circuit, node: int) -> str:
 
     Parameters
     ----------
-    circuit : Circuit
     node : int
     """
     return next(name for name, number in junctions(circuit).items() if number == node)
 
 
 def words_of(circuit: Circuit, point: Point) -> str:
-    """Say where and what is measured.
-
-    Parameters
-    ----------
-    circuit : Circuit
-    point : Point
-    """
+    """Say where and what is measured."""
     if point.supply:
         return "the supply's current"
     if point.part is not None:

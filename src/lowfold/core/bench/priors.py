@@ -73,11 +73,6 @@ def priors_with(own: Mapping[str, float], base: Priors = START) -> Priors:
 
 
 def each_of(priors: Priors) -> dict[PriorKind, float]:
-    """Return the probability of each kind: all faults together as much as none.
-
-    Parameters
-    ----------
-    priors : Priors
-    """
+    """Return the probability of each kind: all faults together as much as none."""
     whole = math.fsum(priors.values())
     return {kind: 0.5 * weight / whole for kind, weight in priors.items()}

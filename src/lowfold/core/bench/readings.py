@@ -75,7 +75,6 @@ def verdict_on_reading(taken: Taken, expected: Expected) -> Told | None:
 
     Parameters
     ----------
-    taken : Taken
     expected : Expected
         At the same point, with the same meter.
     """

@@ -100,12 +100,7 @@ def bench_of(judged: Judged) -> Bench:
 
 
 def points_of(bench: Bench) -> list[Point]:
-    """Return what a careful person measures, in that order.
-
-    Parameters
-    ----------
-    bench : Bench
-    """
+    """Return what a careful person measures, in that order."""
     every = list(careful_round(bench.box))
     apart = [p for p in every if p.kind == "resistance"]
     whole = Point("resistance", at=SUPPLY, against=bench.box.circuit.low)
@@ -125,8 +120,6 @@ def go_round(
 
     Parameters
     ----------
-    bench : Bench
-    meter : MeterModel
     readings : mapping of Point to Taken
     as_built : bool
         Let what was measured take the place of what is nominal.

@@ -30,12 +30,7 @@ def _shown(value: float, step: Step) -> str:
 
 
 def limits_words(step: Step) -> str:
-    """Say between what a reading is as expected.
-
-    Parameters
-    ----------
-    step : Step
-    """
+    """Say between what a reading is as expected."""
     expected = step.expected
     if not isinstance(expected, Expected):
         return expected.message
@@ -47,13 +42,7 @@ def limits_words(step: Step) -> str:
 
 
 def doing(circuit: Circuit, step: Step) -> str:
-    """Say what to do to take a reading.
-
-    Parameters
-    ----------
-    circuit : Circuit
-    step : Step
-    """
+    """Say what to do to take a reading."""
     point = step.point
     if point.kind == "resistance" and point.part is not None:
         ref = circuit.branches[point.part].ref
@@ -71,13 +60,7 @@ def doing(circuit: Circuit, step: Step) -> str:
 
 
 def short(circuit: Circuit, step: Step) -> str:
-    """Say where a step measures, in a word or two; its group says the rest.
-
-    Parameters
-    ----------
-    circuit : Circuit
-    step : Step
-    """
+    """Say where a step measures, in a word or two; its group says the rest."""
     point = step.point
     if point.supply:
         return "the supply's"
@@ -88,12 +71,7 @@ def short(circuit: Circuit, step: Step) -> str:
 
 
 def beside(step: Step) -> str:
-    """Say what the meter itself changes at a point, where that is to be seen; else nothing.
-
-    Parameters
-    ----------
-    step : Step
-    """
+    """Say what the meter itself changes at a point, where that is to be seen; else nothing."""
     expected = step.expected
     if not isinstance(expected, Expected) or expected.loading is None or expected.ideal is None:
         return ""
@@ -107,12 +85,7 @@ def beside(step: Step) -> str:
 
 
 def hint(step: Step) -> str:
-    """Say where a reading far out would be as expected with another prefix, else nothing.
-
-    Parameters
-    ----------
-    step : Step
-    """
+    """Say where a reading far out would be as expected with another prefix, else nothing."""
     expected, taken = step.expected, step.taken
     if step.told != "far out" or taken is None or not taken.value:
         return ""
@@ -126,13 +99,7 @@ def hint(step: Step) -> str:
 
 
 def stopping(circuit: Circuit, found: Round) -> str:
-    """Say at which reading the round stops, and what to do; nothing where it does not.
-
-    Parameters
-    ----------
-    circuit : Circuit
-    found : Round
-    """
+    """Say at which reading the round stops, and what to do; nothing where it does not."""
     if found.stopped is None:
         return ""
     step = found.steps[found.stopped]
@@ -146,12 +113,7 @@ def stopping(circuit: Circuit, found: Round) -> str:
 
 
 def build_verdict(found: Round) -> Verdict | None:
-    """Return how a built board stands; None while readings are missing and none is off.
-
-    Parameters
-    ----------
-    found : Round
-    """
+    """Return how a built board stands; None while readings are missing and none is off."""
     if found.stopped is not None:
         return Verdict.FAIL
     if found.count("off"):
@@ -160,12 +122,7 @@ def build_verdict(found: Round) -> Verdict | None:
 
 
 def standing(found: Round) -> str:
-    """Say how a built board stands, in a few words.
-
-    Parameters
-    ----------
-    found : Round
-    """
+    """Say how a built board stands, in a few words."""
     if not found.taken:
         return "not built"
     good, total = found.count("as expected"), len(found.steps)

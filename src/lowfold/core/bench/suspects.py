@@ -83,12 +83,10 @@ def part_is(
 
     Parameters
     ----------
-    circuit : Circuit
     place : int
         Position of the part.
     ohms : float
         Ω; inf is open.
-    kind : FaultKind
     words : str
         What it is said to be.
     prior : float
@@ -107,7 +105,6 @@ def on_the_board(suspect: Suspect, circuit: Circuit) -> Suspect:
     ----------
     suspect : Suspect
         A part open or shorted.
-    circuit : Circuit
     """
     (change,) = suspect.board.changes
     lifted = circuit.branches[change.part or 0].ohms
@@ -120,7 +117,6 @@ def suspects(box: Box, priors: Priors = START, *, supply: bool = True) -> Suspec
 
     Parameters
     ----------
-    box : Box
     priors : Priors
         How often each kind is met.
     supply : bool
@@ -275,7 +271,6 @@ def loaded(circuit: Circuit, node: int, ohms: float, prior: float) -> Suspect:
 
     Parameters
     ----------
-    circuit : Circuit
     node : int
         Where it hangs.
     ohms : float

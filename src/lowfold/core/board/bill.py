@@ -21,13 +21,7 @@ class BillLine:
 
 
 def bill_of(judged: Judged) -> tuple[BillLine, ...]:
-    """Return what has to be fetched for a network, in the order it is written.
-
-    Parameters
-    ----------
-    judged : Judged
-        A network weighed against what is wanted.
-    """
+    """Return what has to be fetched for a network, in the order it is written."""
     parts = judged.parts
     own = {o.ref.casefold(): o for o in parts.own}
     found = []

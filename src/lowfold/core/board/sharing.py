@@ -38,8 +38,6 @@ def options_of(brief: Brief, drawer: tuple[DrawerLine, ...]) -> tuple[list[Optio
 
     Parameters
     ----------
-    brief : Brief
-        The need as understood.
     drawer : tuple[DrawerLine, ...]
         The user's own stock, where the brief chooses from it.
 

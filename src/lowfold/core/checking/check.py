@@ -180,8 +180,6 @@ def judge(found: Survey, demands: Demands) -> Check:
 
     Parameters
     ----------
-    found : Survey
-        What was surveyed.
     demands : Demands
         What is demanded of it.
     """
@@ -294,8 +292,6 @@ def check_network(
         Also look at each part open and shorted, and each output shorted.
     stands : mapping of output to V
         What is connected to it stands: more than that fails, and faults that bring more are told.
-    circuit : Circuit
-        The network laid out as nodes and branches.
     supply : Supply
         What drives it.
     loads : Sequence[LoadRange]

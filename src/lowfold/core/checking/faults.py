@@ -83,8 +83,6 @@ def faulted_ohms(circuit: Circuit, place: int, mode: Mode, loads: Sequence[Load]
 
     Parameters
     ----------
-    circuit : Circuit
-        The network laid out as nodes and branches.
     place : int
         Position of the part among the branches.
     mode : Mode

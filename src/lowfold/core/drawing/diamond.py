@@ -69,8 +69,6 @@ def diamond(
         Resistances between nodes, Ω.
     titles : dict[int, str]
         What nodes are called.
-    metrics : Metrics
-        Sizes, CSS pixels.
     low : int
         The network's low end.
     two_ends : bool

@@ -20,7 +20,6 @@ def lead_places(
 
     Parameters
     ----------
-    circuit : Circuit
     drawing : Drawing
         Of this circuit, not folded.
     closed : collection of str
@@ -41,7 +40,6 @@ def nets_at(
 
     Parameters
     ----------
-    circuit : Circuit
     drawing : Drawing
         Of this circuit, not folded.
     closed : collection of str

@@ -43,8 +43,6 @@ def draw_rails(
         Resistances between nodes, Ω.
     titles : Mapping[int, str]
         What nodes are called.
-    metrics : Metrics
-        Sizes, CSS pixels.
     driven : bool
         Whether a supply is drawn.
     low : int

@@ -142,10 +142,6 @@ def draw(
         Draw a supply; otherwise two open terminals.
     two_ends : bool
         Each end lies at a voltage of its own: terminals, and loads go to 0 V apart from them.
-    network : Element
-        The network as a tree, or a netlist.
-    metrics : Metrics
-        Sizes, CSS pixels.
     """
     pen = _Pen(metrics)
     width, height = pen.size(network)
@@ -205,12 +201,7 @@ def draw(
 
 
 def laid_down(drawing: Drawing) -> Drawing:
-    """Return a drawing on its side: what ran down runs across.
-
-    Parameters
-    ----------
-    drawing : Drawing
-    """
+    """Return a drawing on its side: what ran down runs across."""
 
     def turned(placed: Sequence[Placed]) -> tuple[Placed, ...]:
         return tuple(replace(p, x=p.y, y=p.x) for p in placed)

@@ -70,13 +70,7 @@ class Folding:
 
 
 def node_titles(circuit: Circuit) -> dict[int, str]:
-    """Return a name for every junction: as written, `in`, `0`, or n1, n2 … where it has none.
-
-    Parameters
-    ----------
-    circuit : Circuit
-        The network laid out as nodes and branches.
-    """
+    """Return a name for every junction: as written, `in`, `0`, or n1, n2 … where it has none."""
     titles = {index: name for name, index in circuit.names.items()}
     titles[SUPPLY], titles[GROUND] = "in", "0"
     used = {t.casefold() for t in titles.values()}
@@ -94,8 +88,6 @@ def fold(circuit: Circuit, loads: Sequence[Load] = (), *, most_steps: int | None
     ----------
     most_steps : int, optional
         More are refused.
-    circuit : Circuit
-        The network laid out as nodes and branches.
     loads : Sequence[Load]
         What hangs from nodes to 0 V, Ω or A.
 
@@ -136,8 +128,6 @@ def unfolded(circuit: Circuit, loads: Sequence[Load] = ()) -> Folding:
 
     Parameters
     ----------
-    circuit : Circuit
-        The network laid out as nodes and branches.
     loads : Sequence[Load]
         What hangs from nodes to 0 V, Ω or A.
     """

@@ -20,8 +20,6 @@ def rule_of(step: Fold, school: School) -> str:
 
     Parameters
     ----------
-    step : Fold
-        One step of a folding.
     school : School
         How parallel parts are taught: reciprocals, conductances or product over sum.
     """
@@ -43,8 +41,6 @@ def worked(step: Fold, school: School, digits: int = 4) -> str:
 
     Parameters
     ----------
-    step : Fold
-        One step of a folding.
     school : School
         How parallel parts are taught: reciprocals, conductances or product over sum.
     digits : int
@@ -72,13 +68,7 @@ def worked(step: Fold, school: School, digits: int = 4) -> str:
 
 
 def same_of(step: Fold) -> str:
-    """Say what the members of a step have in common, and why they may be combined.
-
-    Parameters
-    ----------
-    step : Fold
-        One step of a folding.
-    """
+    """Say what the members of a step have in common, and why they may be combined."""
     refs = [e.ref for e in step.members]
     them = f"{', '.join(refs[:-1])} and {refs[-1]}"
     if step.kind == "series" and step.aside:

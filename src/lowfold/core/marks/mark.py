@@ -108,7 +108,6 @@ def words_of(read: MarkRead, measured: tuple[float, float] | None = None) -> str
 
     Parameters
     ----------
-    read : MarkRead
     measured : (low, high), optional
         Between what the part lies by the meter, Ω.
     """

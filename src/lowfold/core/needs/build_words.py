@@ -14,11 +14,6 @@ def shape_of_equals(network: Element) -> tuple[float, int, int] | None:
     """Return the value of equal parts, how many are in a string, and how many strings there are.
 
     None for one part, and for what is no such array.
-
-    Parameters
-    ----------
-    network : Element
-        Parts in series and parallel.
     """
     branches = network.branches if isinstance(network, Group) else (network,)
     strings = [b.items if isinstance(b, Chain) else (b,) for b in branches]
@@ -31,13 +26,7 @@ def shape_of_equals(network: Element) -> tuple[float, int, int] | None:
 
 
 def build_words(network: Element) -> str:
-    """Say how something is built: one part, two, or an array of equal ones.
-
-    Parameters
-    ----------
-    network : Element
-        Parts in series and parallel.
-    """
+    """Say how something is built: one part, two, or an array of equal ones."""
     if isinstance(network, Part):
         return write(network.ohms, OHM, 6, trim=True)
     equal = shape_of_equals(network)
@@ -51,13 +40,7 @@ def build_words(network: Element) -> str:
 
 
 def short_words(network: Element) -> str:
-    """Say how something is built in as few signs as a list has room for: `4 × 1M`, `47k || 330k`.
-
-    Parameters
-    ----------
-    network : Element
-        Parts in series and parallel.
-    """
+    """Say how something is built as short as a list has room for: `4 × 1M`, `47k || 330k`."""
     if isinstance(network, Part):
         return write(network.ohms, OHM, 6, trim=True)
     equal = shape_of_equals(network)

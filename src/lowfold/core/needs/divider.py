@@ -325,8 +325,6 @@ def incurable(brief: DividerBrief, pool: Pool) -> str:
     ----------
     brief : DividerBrief
         The need as understood.
-    pool : Pool
-        Values to choose from, Ω.
 
     Raises
     ------
@@ -368,8 +366,6 @@ def trades_of(brief: DividerBrief, pool: Pool) -> tuple[tuple[Trade, ...], tuple
     ----------
     brief : DividerBrief
         The need as understood.
-    pool : Pool
-        Values to choose from, Ω.
     """
     need = DividerNeed(
         supply_volts=brief.supply_volts,
@@ -425,13 +421,7 @@ def leg_of(element: Element) -> Leg:
 
 
 def leg_lines(network: Element) -> tuple[str, ...]:
-    """Write a divider leg by leg, as it is read in a list.
-
-    Parameters
-    ----------
-    network : Element
-        The network as a tree, or a netlist.
-    """
+    """Write a divider leg by leg, as it is read in a list."""
     if isinstance(network, Chain):
         for place, item in enumerate(network.items):
             if isinstance(item, Tap):

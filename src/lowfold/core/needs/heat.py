@@ -28,8 +28,6 @@ def too_hot(brief: Brief, networks: Sequence[Element]) -> list[bool]:
 
     Parameters
     ----------
-    brief : Brief
-        The need as understood.
     networks : sequence of Element
         Each with the junctions that are asked about.
     """

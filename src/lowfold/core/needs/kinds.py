@@ -86,8 +86,6 @@ def read_brief(
 
     Parameters
     ----------
-    kind : BriefKind
-        Kind of need.
     texts : Mapping[str, str]
         Token to text as typed; one that is not given has its default.
     families : tuple[Family, ...]
@@ -115,8 +113,6 @@ def known_preference(kind: BriefKind, wanted: str) -> Preference:
 
     Parameters
     ----------
-    kind : BriefKind
-        Kind of need.
     wanted : str
         Name of a preference.
     """
@@ -127,13 +123,6 @@ def known_preference(kind: BriefKind, wanted: str) -> Preference:
 @lru_cache(maxsize=1024)
 def weigh(brief: Brief, network: Element) -> Choice:
     """Weigh one network against a brief.
-
-    Parameters
-    ----------
-    brief : Brief
-        The need as understood.
-    network : Element
-        The network as a tree, or a netlist.
 
     Raises
     ------
@@ -156,8 +145,6 @@ def choices_for(
 
     Parameters
     ----------
-    brief : Brief
-        The need as understood.
     preference : Preference
         What comes first.
     drawer : tuple[DrawerLine, ...]
@@ -219,8 +206,6 @@ def trades_for(
 
     Parameters
     ----------
-    brief : Brief
-        The need as understood.
     drawer : tuple[DrawerLine, ...]
         The user's own stock, where the brief chooses from it.
     """

@@ -266,7 +266,6 @@ def leg_chosen(brief: SensorBrief, choice: str) -> SensorLeg:
 
     Parameters
     ----------
-    brief : SensorBrief
     choice : str
         As `R1=12k + @OUT + RS1=27k`; RS1 is the sensor.
 
@@ -286,13 +285,7 @@ def leg_chosen(brief: SensorBrief, choice: str) -> SensorLeg:
 
 
 def as_network(brief: SensorBrief, leg: SensorLeg) -> dict[str, str]:
-    """Return the brief of the network that a sensor with its resistor is, at its first point.
-
-    Parameters
-    ----------
-    brief : SensorBrief
-    leg : SensorLeg
-    """
+    """Return the brief of the network that a sensor with its resistor is, at its first point."""
     stated = {
         "network": write_network(leg.network),
         "supply_v": write(brief.supply_volts, VOLT, 9, trim=True),

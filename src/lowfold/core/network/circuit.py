@@ -90,11 +90,6 @@ def junctions(circuit: Circuit) -> dict[str, int]:
 
     A number that is taken is left out. The supply's ends are `in` and `0` where unnamed; `0 V` is
     one of its own where `0` lies elsewhere.
-
-    Parameters
-    ----------
-    circuit : Circuit
-        The network laid out as nodes and branches.
     """
     names = dict(circuit.names)
     used = {name.casefold() for name in names} | {"in", "0"}
@@ -116,8 +111,6 @@ def lifted(circuit: Circuit, low_volts: float) -> Circuit:
 
     Parameters
     ----------
-    circuit : Circuit
-        The network laid out as nodes and branches.
     low_volts : float
         What its node `0` lies at, V.
     """
@@ -140,8 +133,6 @@ def load_names(circuit: Circuit, count: int) -> list[str]:
 
     Parameters
     ----------
-    circuit : Circuit
-        The network laid out as nodes and branches.
     count : int
         How many loads there are.
     """
@@ -157,13 +148,7 @@ def load_names(circuit: Circuit, count: int) -> list[str]:
 
 
 def lowered(circuit: Circuit) -> Circuit:
-    """Return a lifted circuit with its node `0` at 0 V again: what a dead supply makes of it.
-
-    Parameters
-    ----------
-    circuit : Circuit
-        The network laid out as nodes and branches.
-    """
+    """Return a lifted circuit with its node `0` at 0 V again: what a dead supply makes of it."""
     if circuit.low == GROUND:
         return circuit
 
@@ -196,13 +181,7 @@ class _Nodes:
 
 
 def switch_refs(network: Element | Netlist) -> tuple[str, ...]:
-    """Return the names of the switches, as written.
-
-    Parameters
-    ----------
-    network : Element | Netlist
-        The network as a tree, or a netlist.
-    """
+    """Return the names of the switches, as written."""
     if isinstance(network, Netlist):
         return tuple(line.ref for line in network.lines if line.ohms is None)
     found: list[str] = []
@@ -222,8 +201,6 @@ def check_switches(network: Element | Netlist, named: Iterable[str]) -> None:
 
     Parameters
     ----------
-    network : Element | Netlist
-        The network as a tree, or a netlist.
     named : Iterable[str]
         Switches named.
 
@@ -245,8 +222,6 @@ def build_circuit(network: Element | Netlist, closed: Collection[str] = ()) -> C
 
     Parameters
     ----------
-    network : Element | Netlist
-        The network as a tree, or a netlist.
     closed : Collection[str]
         Switches that conduct.
 

@@ -34,8 +34,6 @@ def edit(network: Element | Netlist, ref: str, action: Action, ohms: float | Non
     ----------
     ohms : float, optional
         Ω of the changed or the added part; not needed to take one out.
-    network : Element | Netlist
-        The network as a tree, or a netlist.
     ref : str
         Designator of the part.
     action : Action
@@ -68,8 +66,6 @@ def put_in_place(network: Element, ref: str, instead: Element) -> Element:
 
     Parameters
     ----------
-    network : Element
-        The network as a tree, or a netlist.
     ref : str
         Designator of the part.
     instead : Element
@@ -160,8 +156,6 @@ def with_source(network: Element | Netlist, ohms: float) -> tuple[Element | Netl
 
     Parameters
     ----------
-    network : Element | Netlist
-        The network as a tree, or a netlist.
     ohms : float
         Ω inside the supply, above 0.
     """

@@ -176,13 +176,7 @@ def group(branches: Sequence[Element]) -> Element:
 
 
 def parts_of(network: Element) -> Iterator[Part | Switch | Tap]:
-    """Yield every part, switch and tap, left to right as written.
-
-    Parameters
-    ----------
-    network : Element
-        The network as a tree, or a netlist.
-    """
+    """Yield every part, switch and tap, left to right as written."""
     stack: list[Element | Tap] = [network]
     while stack:
         item = stack.pop()
@@ -198,11 +192,6 @@ def resistance(network: Element) -> float:
     """Return the resistance between the two ends in Ω, switches open (Ohm; series and parallel).
 
     Infinite where an open switch leaves no path.
-
-    Parameters
-    ----------
-    network : Element
-        The network as a tree, or a netlist.
     """
     if isinstance(network, Part):
         return network.ohms
@@ -219,8 +208,6 @@ def resistance_where(network: Element, ohms: Mapping[str, float]) -> float:
 
     Parameters
     ----------
-    network : Element
-        The network as a tree, or a netlist.
     ohms : Mapping[str, float]
         Designator to what it is instead, Ω.
     """
@@ -243,11 +230,6 @@ def canonical(network: Element) -> tuple[str, Element]:
 
     Chains run from the largest item to the smallest, groups from the smallest branch to the
     largest; equal ones by their text. For unnamed parts without taps.
-
-    Parameters
-    ----------
-    network : Element
-        The network as a tree, or a netlist.
     """
     text, ordered, _ = _ordered(network)
     return text, ordered
@@ -277,11 +259,6 @@ def exact_resistance(network: Element) -> Fraction:
     For networks without switches. Two arrangements tie exactly or not at all; in floats,
     rounding would decide.
 
-    Parameters
-    ----------
-    network : Element
-        The network as a tree, or a netlist.
-
     Raises
     ------
     DomainError
@@ -306,8 +283,6 @@ def part_watts(network: Element, volts: float) -> list[tuple[Part, float]]:
 
     Parameters
     ----------
-    network : Element
-        The network as a tree, or a netlist.
     volts : float
         Across the whole, V.
     """
@@ -328,11 +303,6 @@ def part_watts(network: Element, volts: float) -> list[tuple[Part, float]]:
 
 def number_parts(network: Element) -> Element:
     """Name unnamed parts R1, R2 … left to right, skipping names in use (any case).
-
-    Parameters
-    ----------
-    network : Element
-        The network as a tree, or a netlist.
 
     Returns
     -------
@@ -366,8 +336,6 @@ def write_network(network: Element, *, refs: bool = True) -> str:
 
     Parameters
     ----------
-    network : Element
-        The network as a tree, or a netlist.
     refs : bool
         Whether designators are written.
     """

@@ -17,7 +17,6 @@ def chance_of(drill: Drill, level: int, seed: int) -> np.random.Generator:
 
     Parameters
     ----------
-    drill : Drill
     level : int
         From 1 to 5.
     seed : int

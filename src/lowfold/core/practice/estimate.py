@@ -173,10 +173,6 @@ def way_of(question: EstimateQuestion) -> tuple[Step, ...]:
 
     Where rounding on the way leads further off than is accepted, as it may on one's own network,
     the last step says so.
-
-    Parameters
-    ----------
-    question : EstimateQuestion
     """
     circuit = _circuit(question)
     folding = fold(circuit)
@@ -282,11 +278,6 @@ def _shown(value: float, kind: Kind) -> str:
 
 
 def difficulty_of(question: EstimateQuestion) -> float:
-    """Return how much a question asks of one: thoughts on the way, and values that are not round.
-
-    Parameters
-    ----------
-    question : EstimateQuestion
-    """
+    """Return how hard a question is: thoughts on the way, and values that are not round."""
     awkward = sum(abs(rounded(b.ohms) / b.ohms - 1) > 0.01 for b in _circuit(question).branches)
     return len(way_of(question)) + awkward / 2

@@ -185,12 +185,7 @@ def _shift(question: FaultQuestion) -> float:
 
 
 def hiddenness(question: FaultQuestion) -> float:
-    """Return how hidden a fault is, in bits: among how many, and how little of it shows.
-
-    Parameters
-    ----------
-    question : FaultQuestion
-    """
+    """Return how hidden a fault is, in bits: among how many, and how little of it shows."""
     box = box_of(question)
     kinds = KINDS[question.level]
     among = sum(s.kind in kinds for s in suspects(box).single)

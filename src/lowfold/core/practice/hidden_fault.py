@@ -84,12 +84,7 @@ class FaultQuestion:
 
 
 def box_of(question: FaultQuestion) -> Box:
-    """Return the board as designed, with its tolerances.
-
-    Parameters
-    ----------
-    question : FaultQuestion
-    """
+    """Return the board as designed, with its tolerances."""
     hung = [(question.load_at, question.load_ohms)] if question.load_at else []
     return box_with(question.network, question.supply_volts, hung)
 
@@ -119,7 +114,6 @@ def truth_of(question: FaultQuestion, box: Box) -> Suspect:
 
     Parameters
     ----------
-    question : FaultQuestion
     box : Box
         As `box_of` has it.
     """
@@ -144,35 +138,18 @@ def _node(circuit: Circuit, name: str) -> int:
 
 
 def board_of(question: FaultQuestion) -> BuiltBoard:
-    """Return the board as it was built, the same each time.
-
-    Parameters
-    ----------
-    question : FaultQuestion
-    """
+    """Return the board as it was built, the same each time."""
     box = box_of(question)
     fault = truth_of(question, box).board
     return built_with(box, fault, TOLERANCE, question.seed, METER)
 
 
 def points_of(box: Box) -> list[Ahead]:
-    """Return every point worth measuring of a board.
-
-    Parameters
-    ----------
-    box : Box
-    """
+    """Return every point worth measuring of a board."""
     return points_ahead(box, METER, powered=True)
 
 
 def observed_at(point: Point, reading: Reading, model: MeterModel = METER) -> Observed:
-    """Return a reading as a diagnosis takes it.
-
-    Parameters
-    ----------
-    point : Point
-    reading : Reading
-    model : MeterModel
-    """
+    """Return a reading as a diagnosis takes it."""
     limit = reading.range.limit(reading.value or 0.0, of_full=model.of_full)
     return Observed(probe_of(point, model, reading.range.full), reading.value, limit)

@@ -40,12 +40,7 @@ class Shown:
 
 
 def jacks_of(model: MeterModel) -> tuple[str, ...]:
-    """Return the jacks that a meter has.
-
-    Parameters
-    ----------
-    model : MeterModel
-    """
+    """Return the jacks that a meter has."""
     every = (*model.volts, *model.amps, *model.ohms)
     return tuple(dict.fromkeys(r.jack for r in every))
 
@@ -55,7 +50,6 @@ def range_words(chosen: Range, unit: Measured) -> str:
 
     Parameters
     ----------
-    chosen : Range
     unit : str
         `volts`, `amps` or `ohms`.
     """
@@ -73,8 +67,6 @@ def look(
 
     Parameters
     ----------
-    board : BuiltBoard
-    point : Point
     full : float, optional
         Of the range that is set; not given, the meter finds its own among those of the jack.
     jack : str, optional

@@ -50,8 +50,6 @@ def named(circuit: Circuit, kind: NamedKind, refs: Sequence[str]) -> Named:
 
     Parameters
     ----------
-    circuit : Circuit
-    kind : NamedKind
     refs : sequence of str
         Parts, or junctions; none for the supply and what hides in series.
 
@@ -93,11 +91,6 @@ def same_fault(question: FaultQuestion, answer: Named) -> bool:
 
     It is if it is the true fault, a wrong value being one thing whatever it came from; or if no
     voltage and no current, the current through each part included, tells the two apart.
-
-    Parameters
-    ----------
-    question : FaultQuestion
-    answer : Named
     """
     true = Named(question.kind, question.refs)
     kinds = {true.kind, answer.kind}

@@ -204,12 +204,7 @@ def _listed(
 
 
 def reasons(question: SeriesQuestion) -> tuple[str, ...]:
-    """Say why the answer is what it is, and why what misleads does not count.
-
-    Parameters
-    ----------
-    question : SeriesQuestion
-    """
+    """Say why the answer is what it is, and why what misleads does not count."""
     circuit = build_circuit(read_text(question.network), question.closed)
     found = [question.relation.reason]
     idle = [b for b in circuit.branches if b.ref in question.carries_nothing]
@@ -225,12 +220,7 @@ def reasons(question: SeriesQuestion) -> tuple[str, ...]:
 
 
 def misleads(question: SeriesQuestion) -> int:
-    """Return in how many ways a drawing misleads: its size beyond three parts, and each trick.
-
-    Parameters
-    ----------
-    question : SeriesQuestion
-    """
+    """Return in how many ways a drawing misleads: its size beyond three parts, and each trick."""
     parts = len(build_circuit(read_text(question.network)).branches)
     tricks = [
         bool(question.load_at),

@@ -96,7 +96,6 @@ def way_taken(question: FaultQuestion, readings: Iterable[tuple[Point, Observed]
 
     Parameters
     ----------
-    question : FaultQuestion
     readings : iterable of (Point, Observed)
         In the order they were taken.
     """
@@ -125,10 +124,6 @@ def short_way(question: FaultQuestion) -> list[Reached]:
 
     It looks one reading ahead, with no knowledge of the fault, and ends where the fault is found.
     It is not proven to be the shortest: who lifts the right part by luck is there at once.
-
-    Parameters
-    ----------
-    question : FaultQuestion
     """
     box, board = box_of(question), board_of(question)
     ahead = points_of(box)
@@ -148,12 +143,7 @@ def short_way(question: FaultQuestion) -> list[Reached]:
 
 
 def findable(question: FaultQuestion) -> bool:
-    """Return whether the readings of all points together find the fault.
-
-    Parameters
-    ----------
-    question : FaultQuestion
-    """
+    """Return whether the readings of all points together find the fault."""
     box, board = box_of(question), board_of(question)
     every = [one.probe.point for one in points_of(box)]
     observed = [observed_at(point, board.read(point)) for point in every]

@@ -34,12 +34,7 @@ class Change:
 
 
 def choice_in_short(state: Statement) -> str:
-    """Return the values of a choice from top to bottom, as said: `200k/56k`; empty for none.
-
-    Parameters
-    ----------
-    state : Statement
-    """
+    """Return the values of a choice from top to bottom, as said: `200k/56k`; empty for none."""
     if state.network is None:
         return ""
     if isinstance(state.network, Netlist):

@@ -58,7 +58,6 @@ def read_statement(
 
     Parameters
     ----------
-    kind : DesignKind
     texts : mapping of str to str
         Its brief, by token.
     choice : str or None

@@ -70,8 +70,6 @@ def search_arrays(
         Accepted |error|, a fraction.
     beside : float, optional
         Ω of a load in parallel with the array, counted in the whole.
-    pool : Pool
-        Values to choose from, Ω.
     target_ohms : float
         Ω of the whole.
     drive : Drive

@@ -124,8 +124,6 @@ def nearest_assemblies(
         Ω of a load in parallel with all of that.
     drive : Drive, optional
         Only combinations in which no chosen part takes more than it may.
-    pool : Pool
-        Values to choose from, Ω.
     count : int
         How many are wanted.
 

@@ -139,8 +139,6 @@ def table(pool: Pool, parts: int) -> Table:
 
     Parameters
     ----------
-    pool : Pool
-        Values to choose from, Ω.
     parts : int
         How many parts each combination has.
     """

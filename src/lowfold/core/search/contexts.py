@@ -154,8 +154,6 @@ def forms(
         Ω of a part in place, in series or in parallel with the chosen ones.
     beside : float, optional
         Ω in parallel with all of that.
-    pool : Pool
-        Values to choose from, Ω.
     parts : int
         How many are chosen.
     low : float

@@ -108,8 +108,6 @@ def check_pairing(
 
     Parameters
     ----------
-    pool : Pool
-        Values to choose from, Ω.
     max_per_leg : int
         Parts in a leg.
     limit : int

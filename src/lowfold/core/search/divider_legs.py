@@ -273,12 +273,6 @@ class Legs:
 
 
 def corner_signs(need: DividerNeed) -> Iterator[tuple[int, int, int, int]]:
-    """Yield the corners of what may vary: upper and lower leg, supply, load; −1, 0 or 1 each.
-
-    Parameters
-    ----------
-    need : DividerNeed
-        What is wanted and must be kept to.
-    """
+    """Yield the corners of what may vary: upper and lower leg, supply, load; −1, 0 or 1 each."""
     wide = (need.tolerance, need.tolerance, need.supply_tolerance, need.load_varies)
     yield from itertools.product(*((-1, 1) if width else (0,) for width in wide))

@@ -85,11 +85,6 @@ def search_divider(need: DividerNeed) -> DividerResult:
     10 kΩ. Only dividers whose loaded output stays above 0 V where a current load has to be fed
     count.
 
-    Parameters
-    ----------
-    need : DividerNeed
-        What is wanted and must be kept to.
-
     Raises
     ------
     DomainError, TooLargeError

@@ -75,8 +75,6 @@ def leg_options(pool: Pool, structure: Structure) -> LegOptions:
 
     Parameters
     ----------
-    pool : Pool
-        Values to choose from, Ω.
     structure : str
         One part, two parts in series or parallel, or 2 to 15 equal parts.
     """

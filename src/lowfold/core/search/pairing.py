@@ -283,8 +283,6 @@ def both_in_stock(pool: Pool, one: Table, u: IntArray, other: Table, v: IntArray
 
     Parameters
     ----------
-    pool : Pool
-        Values to choose from, Ω.
     one : Table
         Table of the outer legs.
     u : IntArray

@@ -130,10 +130,6 @@ def _bent(outputs: FloatArray, places: FloatArray) -> tuple[FloatArray, FloatArr
 def search_sensor(need: SensorNeed) -> SensorFound:
     """Return the best resistors beside a sensor.
 
-    Parameters
-    ----------
-    need : SensorNeed
-
     Returns
     -------
     SensorFound
@@ -178,7 +174,6 @@ def leg_of(need: SensorNeed, ohms: float, position: Position) -> SensorLeg:
 
     Parameters
     ----------
-    need : SensorNeed
     ohms : float
         Ω.
     position : str

@@ -45,11 +45,6 @@ def unbeaten_dividers(need: DividerNeed) -> list[Unbeaten]:
     """Return the dividers of `need` that nothing beats in |error| and current, least current first.
 
     `need.within` bounds how far off they may be; without it, ten per cent.
-
-    Parameters
-    ----------
-    need : DividerNeed
-        What is wanted and must be kept to.
     """
     need = _bounded(need)
     sizes = range(1, need.max_per_leg + 1)
@@ -80,8 +75,6 @@ def some_dividers(need: DividerNeed, most: int) -> list[Unbeaten]:
 
     Parameters
     ----------
-    need : DividerNeed
-        What is wanted and must be kept to.
     most : int
         How many at most.
     """

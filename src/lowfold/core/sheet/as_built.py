@@ -28,8 +28,6 @@ def choice_as_built(brief: Brief, network: Element, circuit: Circuit, measured: 
 
     Parameters
     ----------
-    brief : Brief
-    network : Element
     circuit : Circuit
         The same, laid out.
     measured : mapping
@@ -46,7 +44,6 @@ def network_as_built(stated: StatedNetwork, measured: Measured) -> Judged:
 
     Parameters
     ----------
-    stated : StatedNetwork
     measured : mapping
         By position of a branch: Ω, and the half width that is left, a fraction.
     """

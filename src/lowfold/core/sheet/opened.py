@@ -94,8 +94,6 @@ def look_into(judged: Judged, distribution: Distribution = "uniform") -> Opened:
 
     Parameters
     ----------
-    judged : Judged
-        A network weighed against what is wanted.
     distribution : Distribution
         How each value lies in its range.
 
@@ -136,8 +134,6 @@ def scatters_of(
 
     Parameters
     ----------
-    judged : Judged
-        A network weighed against what is wanted.
     samples : int
         How many are drawn.
     distribution : Distribution
@@ -168,13 +164,7 @@ def scatters_of(
 
 
 def contributions_of(judged: Judged) -> list[Contribution]:
-    """Return what moves each figure, in its unit and of the accepted deviation.
-
-    Parameters
-    ----------
-    judged : Judged
-        A network weighed against what is wanted.
-    """
+    """Return what moves each figure, in its unit and of the accepted deviation."""
     found = []
     spreads = {o.at: o.spread for o in judged.check.outputs}
     for mark in judged.marks:

@@ -62,8 +62,6 @@ def build_sheet(
         The user's own drawer, for briefs that choose from it, and families.
     look : str, optional
         A network to be weighed beside the listed ones.
-    kind : BriefKind
-        Kind of need.
     listed : int
         How many are listed at most.
     """

@@ -83,8 +83,6 @@ def balances(
 
     Parameters
     ----------
-    circuit : Circuit
-        The network laid out as nodes and branches.
     solution : Solution
         What the circuit does.
     supply_v : float

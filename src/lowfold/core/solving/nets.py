@@ -116,8 +116,6 @@ def nets_of(
         What each load is in each set, S and A.
     low_v : float
         What the supply's low end lies at, V, in a circuit in which it is a node of its own.
-    circuit : Circuit
-        The network laid out as nodes and branches.
 
     Raises
     ------
@@ -163,8 +161,6 @@ def nominal_nets(
     ----------
     supply_v, source_ohms
         V (of a current source, A) and Ω inside it.
-    circuit : Circuit
-        The network laid out as nodes and branches.
     loads : Sequence[Load]
         What hangs from nodes to 0 V, Ω or A.
     low_v : float
@@ -185,8 +181,6 @@ def reached_nodes(circuit: Circuit, start: Collection[int]) -> BoolArray:
 
     Parameters
     ----------
-    circuit : Circuit
-        The network laid out as nodes and branches.
     start : Collection[int]
         Nodes reached to begin with.
     """

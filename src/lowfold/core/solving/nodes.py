@@ -269,8 +269,6 @@ def transfer_ohms(
         Resistive ones count; current loads are open circuits here.
     tied_down : collection of int
         Nodes held at 0 V.
-    circuit : Circuit
-        The network laid out as nodes and branches.
     node : int
         Index of the junction.
     """
@@ -303,8 +301,6 @@ def supply_resistance(circuit: Circuit, loads: Sequence[Load] = ()) -> float:
 
     Parameters
     ----------
-    circuit : Circuit
-        The network laid out as nodes and branches.
     loads : Sequence[Load]
         What hangs from nodes to 0 V, Ω or A.
     """

@@ -69,8 +69,6 @@ def solve(
         From their nodes to 0 V.
     low_v : float
         What the supply's low end lies at, V, in a circuit that is `lifted` by that.
-    circuit : Circuit
-        The network laid out as nodes and branches.
 
     Raises
     ------
@@ -107,8 +105,6 @@ def solution_of(
         Which loads hold their node at 0 V.
     total_ohms : float
         Between the supply's ends, Ω.
-    circuit : Circuit
-        The network laid out as nodes and branches.
     supply_v : float
         EMF, V.
     source_ohms : float

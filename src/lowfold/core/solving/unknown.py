@@ -79,8 +79,6 @@ def find_unknown(
     ----------
     values : sequence of float
         Standard values, rising, Ω.
-    circuit : Circuit
-        The network laid out as nodes and branches.
     position : int
         Where the ? stands in the text.
     known : Known

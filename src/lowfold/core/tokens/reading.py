@@ -102,8 +102,6 @@ def quantity(kind: Kind, low: float, high: float, *, open_low: bool = False) -> 
 
     Parameters
     ----------
-    kind : Kind
-        What kind of quantity it is.
     low : float
         Least that is taken, in the base unit.
     high : float

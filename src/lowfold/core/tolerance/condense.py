@@ -73,8 +73,6 @@ def condense(
         Nodes that must survive: the supply's ends, loads, the node asked about.
     apart : collection of int
         Branch positions that must stay on their own.
-    circuit : Circuit
-        The network laid out as nodes and branches.
 
     Returns
     -------

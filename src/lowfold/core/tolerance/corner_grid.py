@@ -37,25 +37,13 @@ APART: Final = 1.0001
 
 
 def small(box: Box) -> bool:
-    """Return whether all corners of `box` are laid out sooner than anything else is asked for.
-
-    Parameters
-    ----------
-    box : Box
-        A circuit with a range for everything in it.
-    """
+    """Return whether all corners of `box` are laid out sooner than anything else is asked for."""
     count = sum(h > 0 for h in box.half_widths) + sum(r.low < r.high for r in box.loads) + 1
     return count <= MOST_VARYING and 2**count * box.circuit.nodes**3 <= FEW_STEPS
 
 
 def shape_of(box: Box) -> Hashable:
-    """Return what boxes have in common whose corners are laid out together.
-
-    Parameters
-    ----------
-    box : Box
-        A circuit with a range for everything in it.
-    """
+    """Return what boxes have in common whose corners are laid out together."""
     return (
         box.circuit.nodes,
         tuple((b.a, b.b) for b in box.circuit.branches),

@@ -82,8 +82,6 @@ def corners(
     drawn : float
         A; the corners hold the extremes for every further current up to this from the first node.
         Negative is a current into it.
-    box : Box
-        A circuit with a range for everything in it.
     between : tuple[int, int]
         The two nodes: the first above the second.
 
@@ -105,8 +103,6 @@ def metered(
 
     Parameters
     ----------
-    box : Box
-        A circuit with a range for everything in it.
     pairs : sequence of (int, int)
         Two different nodes each: the first above the second.
     ohms : float or None
@@ -166,11 +162,6 @@ def starves(box: Box) -> bool:
 
     Where none does at any corner, none does inside: its voltage in the linear network is monotonic
     in everything, and least at a corner.
-
-    Parameters
-    ----------
-    box : Box
-        A circuit with a range for everything in it.
 
     Raises
     ------

@@ -53,8 +53,6 @@ def extremes(box: Box, between: tuple[int, int]) -> tuple[Extreme, Extreme]:
 
     Parameters
     ----------
-    box : Box
-        A circuit with a range for everything in it.
     between : tuple[int, int]
         The two nodes: the first above the second.
 
@@ -88,8 +86,6 @@ def starved_power(box: Box, position: int) -> tuple[float, float, float] | None:
 
     Parameters
     ----------
-    box : Box
-        A circuit with a range for everything in it.
     position : int
         Position of the branch.
 
@@ -115,11 +111,6 @@ def starved_power(box: Box, position: int) -> tuple[float, float, float] | None:
 
 def starving_loads(box: Box) -> list[int]:
     """Return the positions of the current loads that get less than they want somewhere in `box`.
-
-    Parameters
-    ----------
-    box : Box
-        A circuit with a range for everything in it.
 
     Raises
     ------

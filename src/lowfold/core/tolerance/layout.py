@@ -282,8 +282,6 @@ def reduced(box: Box, asked: Collection[int], apart: Collection[int]) -> Layout:
 
     Parameters
     ----------
-    box : Box
-        A circuit with a range for everything in it.
     asked : collection of int
         Nodes that are kept, beside those of the supply and the loads.
     apart : collection of int
@@ -336,8 +334,6 @@ def laid_out(
 
     Parameters
     ----------
-    box : Box
-        A circuit with a range for everything in it.
     between : tuple[int, int]
         The two nodes: the first above the second.
     power_of : int | None

@@ -147,8 +147,6 @@ def load_line(box: Box, node: int) -> LoadLine:
 
     Parameters
     ----------
-    box : Box
-        A circuit with a range for everything in it.
     node : int
         Index of the junction.
 

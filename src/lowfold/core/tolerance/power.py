@@ -36,8 +36,6 @@ def worst_power(box: Box, position: int) -> WorstPower:
 
     Parameters
     ----------
-    box : Box
-        A circuit with a range for everything in it.
     position : int
         Position of the branch.
 

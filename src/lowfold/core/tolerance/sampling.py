@@ -55,8 +55,6 @@ def sampled(
 
     Parameters
     ----------
-    box : Box
-        A circuit with a range for everything in it.
     nodes : list[int | None]
         Junctions asked for; None for the resistance.
     samples : int
@@ -106,8 +104,6 @@ def sampled_legs(
 
     Parameters
     ----------
-    box : Box
-        A circuit with a range for everything in it.
     node : int
         Index of the junction.
     samples : int

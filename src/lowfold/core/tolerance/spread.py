@@ -89,8 +89,6 @@ def output_spread(box: Box, node: int) -> OutputSpread:
 
     Parameters
     ----------
-    box : Box
-        A circuit with a range for everything in it.
     node : int
         Index of the junction.
 
@@ -149,8 +147,6 @@ def sensitivities(box: Box, node: int) -> tuple[Sensitivity, ...]:
 
     Parameters
     ----------
-    box : Box
-        A circuit with a range for everything in it.
     node : int
         Index of the junction.
     """
@@ -206,11 +202,6 @@ def resistance_spread(box: Box) -> ResistanceSpread:
 
     The extremes are at all parts and loads low and all of them high (Rayleigh's monotonicity law).
     Current loads are no resistance and stay out.
-
-    Parameters
-    ----------
-    box : Box
-        A circuit with a range for everything in it.
 
     Raises
     ------

@@ -311,8 +311,6 @@ def write(
     ----------
     value : float
         In the base unit of its kind.
-    kind : Kind
-        What kind of quantity it is.
     digits : int
         Figures that are written.
     trim : bool
@@ -344,8 +342,6 @@ def write_pair(
         Drop zeros behind the point, as for a part's value (`200 kΩ`, not `200.0 kΩ`).
     rounding : Rounding
         `down` or `up` for a limit, so that the figure told is on the safe side of it.
-    kind : Kind
-        What kind of quantity it is.
 
     Returns
     -------
@@ -385,8 +381,6 @@ def axis_unit(largest: float, kind: Kind) -> tuple[float, str]:
     ----------
     largest : float
         Largest value shown, in the base unit.
-    kind : Kind
-        What kind of quantity it is.
     """
     if kind is FRACTION:
         return 100.0, kind.unit

@@ -229,8 +229,6 @@ def span_words(low: float, high: float, rss: float, nominal: float, kind: Kind) 
         Root-sum-square half width, in the unit of `kind`.
     nominal : float
         With nothing deviating, in the unit of `kind`.
-    kind : Kind
-        What kind of quantity it is.
     """
     share = rss / nominal if nominal else 0.0  # a starved output is 0 V whatever the parts
     return f"{write(low, kind)} … {write(high, kind)}; root-sum-square ±\u00a0{percent(share)}."

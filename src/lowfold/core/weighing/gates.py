@@ -34,8 +34,6 @@ def gates_of(
 
     Parameters
     ----------
-    found : Survey
-        What was surveyed.
     check : Check
         What was judged.
     marks : Sequence[Mark]
@@ -76,8 +74,6 @@ def value_gate(error: float, within: float, say: Say) -> Gate:
         Of the nominal figure, a fraction of the target.
     within : float
         Accepted deviation, a fraction of the target.
-    say : Say
-        Says what governs it, when it is read.
     """
     verdict = verdict_on(abs(error), within)
     return Gate("value", verdict, error, FRACTION, within, "of target", abs(error) / within, say)
@@ -151,8 +147,6 @@ def spread_gate(
         Of the lowest and the highest from the target, fractions.
     within : float
         Accepted deviation, a fraction of the target.
-    say : Say
-        Says what governs it, when it is read.
     outputs : Sequence[OutputCheck]
         Outputs as judged.
     """
@@ -177,8 +171,6 @@ def overdriven_gate(at: str, volts: float, stands: float, say: Say) -> Gate:
         How far from 0 V it comes, V.
     stands : float
         What is connected stands, V.
-    say : Say
-        Says what governs it, when it is read.
     """
 
     def said() -> tuple[str, ...]:

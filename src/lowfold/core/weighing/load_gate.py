@@ -49,8 +49,6 @@ def carried_at(
 
     Parameters
     ----------
-    circuit : Circuit
-        The network laid out as nodes and branches.
     volts : sequence of float
         Of each node, V.
     loads : sequence of Load
@@ -82,11 +80,6 @@ def stiffness(found: Survey) -> Carried | None:
     """Return the junction where the string carries least against its load at its heaviest.
 
     None where no load draws anything.
-
-    Parameters
-    ----------
-    found : Survey
-        What was surveyed.
     """
     if found.heavy is None or not found.box.loads:
         return None
@@ -109,8 +102,6 @@ def load_gate(
     ----------
     marks : Sequence[Mark]
         Figures against their targets.
-    found : Survey
-        What was surveyed.
     check : Check
         What was judged.
     stiff : float | None
