@@ -125,3 +125,28 @@ it("takes a reading back by a correction, and puts a draft back without one", as
   expect(kept.at(-1)).toMatchObject({ kind: "correction", corrects: 1 });
   expect(bench.steps[0]?.reading).toBeNull();
 });
+
+it("lets one type the next reading before the one before is kept", async () => {
+  const bench = await opened();
+  bench.type("5");
+  await settled();
+  const first = bench.keep();
+  bench.type("6");
+  await first;
+  expect(bench.at).toBe("voltage OUT 0");
+  expect(bench.draft).toBe("6");
+  await bench.keep();
+  expect(kept.map((one) => [(one.point as { kind: string }).kind, one.text])).toEqual([
+    ["resistance", "5"],
+    ["voltage", "6"],
+  ]);
+});
+
+it("leaves the leads where they were put while a reading was being kept", async () => {
+  const bench = await opened();
+  bench.type("5");
+  const keeping = bench.keep();
+  bench.stand("resistance R1");
+  await keeping;
+  expect(bench.at).toBe("resistance R1");
+});

@@ -33,6 +33,8 @@ const UNKEPT = 0;
 /** Keys pressed ahead that still count. */
 const MOST_AHEAD = 2;
 
+const draftOf = (key: string, draft: string): string => `${key}\n${draft}`;
+
 export class BenchState {
   readonly id: number;
   readonly subject: Subject;
@@ -70,6 +72,10 @@ export class BenchState {
   #recording: Promise<void> = Promise.resolve();
   /** Readings asked for that are not taken yet. */
   #more = 0;
+  /** The draft that the round as it stands counts with. */
+  #judged = "";
+  /** How often the leads were put somewhere, or something was typed. */
+  #gone = 0;
 
   steps = $derived<StepAnswer[]>(this.round?.steps ?? []);
   place = $derived(
@@ -142,6 +148,7 @@ export class BenchState {
   /** Ask what follows from what was read, and from what is being typed. */
   async ask(): Promise<void> {
     const here = this.at;
+    const asked = this.typed ? draftOf(here, this.draft) : "";
     const readings = this.typed
       ? [...this.#readings.filter((r) => this.#key(r) !== here), ...this.#drafted()]
       : this.#readings;
@@ -152,6 +159,7 @@ export class BenchState {
     const { data, error } = found;
     if (data) {
       this.round = data;
+      this.#judged = asked;
       this.trouble = this.unbuilt = "";
       if (!this.typed) void this.#suspect();
     } else if (error.errors[0]?.field === "choice" || error.errors[0]?.field === "brief") {
@@ -280,6 +288,7 @@ export class BenchState {
 
   /** Put the leads on a point; what was being typed elsewhere is kept as it is. */
   stand(key: string): void {
+    this.#gone++;
     if (key === this.at) return;
     if (this.typed) void this.keep(false);
     this.at = key;
@@ -294,6 +303,7 @@ export class BenchState {
   }
 
   type(text: string): void {
+    this.#gone++;
     this.draft = text;
     this.typed = text !== (this.#kept()?.text ?? "");
     void this.ask();
@@ -321,10 +331,20 @@ export class BenchState {
     if (this.typed) {
       this.typed = false;
       this.#recording = this.#record(step, round, draft.trim());
+      const known = this.#judged === draftOf(step.key, draft);
+      const gone = this.#gone;
+      // What follows is known while it is typed: nobody waits for the record to type on
+      if (onward && known) this.#onward();
       await this.#recording;
       await this.ask();
+      // Who put the leads elsewhere meanwhile, or types already, is left there
+      if (known || gone !== this.#gone) return;
     }
-    if (!onward || !this.round) return;
+    if (onward) this.#onward();
+  }
+
+  #onward(): void {
+    if (!this.round) return;
     const { following, stopped } = this.round;
     // Where a fault is looked for, the advice says what comes next
     if (stopped !== null && !this.opened) return;

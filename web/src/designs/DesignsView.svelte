@@ -87,7 +87,7 @@
       >
     </Notice>
   {/if}
-  {#if sharing.trouble || sharing.job}
+  {#if sharing.trouble || sharing.job || sharing.taken}
     {#await import("./Sharing.svelte") then panel}
       <panel.default
         {sharing}

@@ -138,7 +138,7 @@ export const KEYS: [string, string][] = Object.values<Shortcut>(TABLE).flatMap(
 
 /** Whether something is being typed where the key went. */
 export const typing = (event: Event): boolean =>
-  event.target instanceof Element && event.target.matches("input, textarea, select");
+  (event.target as Element | null)?.matches?.("input, textarea, select") === true;
 
 /** Whether a dialog takes the keys. */
 export const inDialog = (): boolean => document.querySelector("dialog[open]") !== null;
