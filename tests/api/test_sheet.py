@@ -19,7 +19,7 @@ def test_tokens_say_what_they_are_and_what_can_be_left_out(client: TestClient) -
     tokens = sheet(client)["tokens"]
     assert tokens["target_v"] == {
         "text": "3V0", "label": "wanted voltage", "ok": True, "shown": "3 V", "message": "",
-        "absent": False, "position": None,
+        "absent": False, "position": None, "by": "",
     }  # fmt: skip
     assert tokens["source_ohm"]["absent"]
     assert not tokens["load"]["absent"]

@@ -4,7 +4,7 @@ import math
 
 import pytest
 
-from lowfold.core.checking.cautions import FailingLeg, cautions_for
+from lowfold.core.checking.cautions import FailingLeg, cautions_for, highest_between
 from lowfold.core.checking.check import check_network
 from lowfold.core.network.circuit import build_circuit
 from lowfold.core.network.notation import read_network
@@ -87,3 +87,18 @@ def test_a_leg_that_fails_says_what_the_output_goes_to() -> None:
         "If R2 opens, OUT goes to 14.4 V, above the 3.6 V that what it feeds stands. Clamp it, or "
         "limit the current."
     )
+
+
+def test_the_highest_voltage_is_between_the_furthest_points() -> None:
+    # By hand: 5 V above −12 V are 17 V; of two above 0 V the higher counts against 0 V
+    assert highest_between([5.0, -12.0, math.nan]) == 17.0
+    assert highest_between([5.0, 12.0]) == 12.0
+    assert highest_between([-5.0, -12.0]) == 12.0
+    assert highest_between([math.nan]) == 0.0
+
+
+def test_what_an_output_feeds_is_told_in_four_figures() -> None:
+    (told,) = cautions_for(
+        highest_volts=1.0, failing=[FailingLeg("R2 opens", "OUT", 14.4, 3.45678)]
+    )
+    assert "above the 3.457 V that" in told.message

@@ -106,3 +106,18 @@ def test_of_two_faults_that_lift_as_far_the_open_one_is_told() -> None:
             c.message for c in found.cautions
         ]
         assert any(message.startswith(f"If {said}, OUT goes to 12 V") for message in told), told
+
+
+def test_the_largest_deviation_is_judged_in_either_direction() -> None:
+    # By hand: 3 V ± 4 % is 2.88 V to 3.12 V
+    demand = Demand(3.0, 0.04)
+    assert demand.judge(2.9, 3.05) is Verdict.PASS
+    assert demand.judge(2.87, 3.0) is Verdict.FAIL
+    assert demand.judge(3.0, 3.13) is Verdict.FAIL
+    assert Demand(-3.0, 0.04).judge(-3.13) is Verdict.FAIL
+
+
+@pytest.mark.parametrize("stress", [-0.5, 0.0, 1.0001])
+def test_no_more_than_all_and_more_than_none_of_a_rating_may_be_used(stress: float) -> None:
+    with pytest.raises(DomainError, match="above 0 to 1"):
+        check_network(build_circuit(read_network("1k")), Supply(1.0), stress=stress)

@@ -3,7 +3,7 @@
 import pytest
 
 from lowfold.core.errors import DomainError
-from lowfold.core.parts.ratings import derated_watts, suggested_watts
+from lowfold.core.parts.ratings import STANDARD_WATTS, derated_watts, suggested_watts
 
 
 @pytest.mark.parametrize(
@@ -24,3 +24,8 @@ def test_smallest_standard_rating() -> None:
     assert suggested_watts(0.311, 0.5, 1.0) == 0.75
     assert suggested_watts(0.311, 0.5, 0.5) == 2.0
     assert suggested_watts(6.0, 1.0, 1.0) is None
+
+
+def test_standard_powers_are_what_parts_are_sold_for() -> None:
+    # Common practice: 0402 to 2512 chips, leaded film, wirewound
+    assert STANDARD_WATTS == (0.0625, 0.1, 0.125, 0.25, 0.5, 0.75, 1.0, 2.0, 5.0)

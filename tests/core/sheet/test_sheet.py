@@ -46,7 +46,7 @@ WRONG = [
     ("divider", {"target_v": "15 V"}, "target_v", "a divider only lowers: write less than the supply's 14.4 V"),
     ("divider", {"min_ohm": "2M"}, "max_ohm", "the largest part is below the smallest: write 2 MΩ or more"),
     ("divider", {"low_c": "80"}, "high_c", "the hottest is below the coldest: write 80 °C or more"),
-    ("divider", {"values": "E25"}, "values", "“E25” is not a series of preferred values: use E3, E6, E12, E24, E48, E96, E192; or write drawer for your own stock"),
+    ("divider", {"values": "E25"}, "values", "“E25” is not a series of preferred values: use E3, E6, E12, E24, E48, E96, E192; or write drawer for your own stock, or values: 30, 40"),
     ("divider", {"within": "0 %"}, "within", "0 % does not fit here: it must be more than 0 % and at most 100 %"),
     ("divider", {"load": "3 V"}, "load", "“3 V” is a voltage; wanted is a resistance, for instance 4k7; a load is a resistance (200k) or a current (20 µA)"),
     ("divider", {"tolerance": "50 %", "tcr": "10000"}, "tcr", ""),

@@ -12,7 +12,7 @@ from lowfold.core.network.notation import read_text
 from lowfold.core.parts.limits import half_width
 from lowfold.core.solving.nets import Load
 from lowfold.core.solving.solution import solve
-from lowfold.core.tolerance.box import Box, LoadRange, Supply
+from lowfold.core.tolerance.box import Box, LoadRange, Supply, Tracking
 from lowfold.core.tolerance.power import worst_power
 from lowfold.core.tolerance.spread import output_spread
 
@@ -111,3 +111,29 @@ def test_extremes_against_a_global_optimiser(box: Box) -> None:
         )
         assert sign * best.fun == pytest.approx(extreme, rel=1e-5)
         assert sign * extreme <= best.fun + 1e-12  # nothing inside lies beyond
+
+
+@pytest.mark.parametrize("ohms", [-0.5, -1e-9, float("nan")])
+def test_a_source_has_no_negative_resistance(ohms: float) -> None:
+    with pytest.raises(DomainError, match="source resistance is 0 Ω or more"):
+        Supply(1.0, 0.0, ohms)
+
+
+def test_a_box_is_still_where_nothing_in_it_may_move() -> None:
+    load = ("OUT", 1e3, 1e3, 1e3)
+    assert box_of("1k + @OUT + 1k", Supply(1.0), 0.0, (load,)).still
+    assert not box_of("1k + @OUT + 1k", Supply(1.0, 0.01), 0.0, (load,)).still
+    assert not box_of("1k + @OUT + 1k", Supply(1.0), 0.01, (load,)).still
+    assert not box_of("1k + @OUT + 1k", Supply(1.0), 0.0, (("OUT", 1e3, 9e2, 1e3),)).still
+
+
+def test_a_ratio_binds_only_where_it_is_held_tighter_than_the_values() -> None:
+    # By hand: two parts of ± 1 % may differ by 1.01/0.99, which is 2.02 %
+    plain = box_of("1k + @OUT + 1k", Supply(1.0), 0.01)
+    loose = replace(plain, tracking=Tracking(0.0203))
+    tight = replace(plain, tracking=Tracking(0.002))
+    assert loose.common == 0.0
+    assert loose.own == (0.01, 0.01)
+    # What each has of its own is ratio/(2 + ratio): 0.002/2.002
+    assert tight.own == pytest.approx((0.002 / 2.002,) * 2)
+    assert tight.common == pytest.approx(1.01 / (1 + 0.002 / 2.002) - 1)

@@ -125,3 +125,14 @@ def test_an_output_at_the_low_end_passes_with_no_load_only() -> None:
     passing = line.passing(line.open_volts, 5.0)
     assert passing is not None
     assert (passing.most_amps, passing.heaviest_ohms) == (0.0, math.inf)
+
+
+def test_a_range_of_resistances_and_none_are_told_apart() -> None:
+    # By hand: 4 V behind 666.7 Ω is 3.8 V at 300 µA, which no resistance heavier than 12.67 kΩ takes
+    line = load_line(box_of("2k + @OUT + 1k", Supply(12.0), 0.0), 2)
+    some, none = line.passing(3.8, 4.2), line.passing(4.0, 4.2)
+    assert some is not None
+    assert some.resistances
+    assert some.heaviest_ohms < some.lightest_ohms
+    assert none is not None
+    assert not none.resistances or math.isinf(none.heaviest_ohms)

@@ -111,3 +111,10 @@ def test_a_power_peak_inside_the_box_against_dense_sampling(seed: int) -> None:
     assert found.watts == pytest.approx(powers.max(), rel=1e-6)
     assert found.watts >= powers.max() * (1 - 1e-12)
     assert found.ohms == pytest.approx(values[powers.argmax()], rel=1e-3)
+
+
+def test_a_part_on_an_ideal_supply_is_worst_at_its_low_end() -> None:
+    # V²/R, which has no peak: 1 V on 0.5 Ω ± 10 % is 1/0.45 W
+    box = Box(build_circuit(read_network("0.5")), Supply(1.0), (), (0.1,))
+    assert worst_power(box, 0).watts == pytest.approx(1 / 0.45)
+    assert worst_power(box, 0).ohms == pytest.approx(0.45)

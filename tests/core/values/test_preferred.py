@@ -4,7 +4,14 @@ import numpy as np
 import pytest
 
 from lowfold.core.errors import DomainError
-from lowfold.core.values.preferred import SERIES, mantissas, read_series, series_values
+from lowfold.core.values.preferred import (
+    SERIES,
+    commonest_series,
+    mantissas,
+    read_series,
+    series_values,
+)
+from lowfold.core.values.ranges import DEFAULT_RANGE
 
 #: IEC 60063 table, from memory; as integers of three digits.
 E24 = "100 110 120 130 150 160 180 200 220 240 270 300 330 360 390 430 470 510 560 620 680 750 820 910"
@@ -72,3 +79,25 @@ def test_series_text_is_read_in_any_writing() -> None:
 def test_ranges_that_make_no_sense_are_refused() -> None:
     with pytest.raises(DomainError, match="not inside 1 mΩ to 1 GΩ with its lower end first"):
         series_values(["E24"], 10.0, 1.0)
+
+
+def test_the_widest_range_has_every_decade_whole() -> None:
+    # IEC 60063: a series is the same in every decade; 1 mΩ to 1 GΩ are twelve of them
+    values = series_values(["E6"], 1e-3, 1e9)
+    assert len(values) == 12 * 6 + 1
+    assert (values[0], values[-1]) == (1e-3, 1e9)
+    with pytest.raises(DomainError, match="not inside 1 mΩ to 1 GΩ"):
+        series_values(["E6"], 1e-4, 1.0)
+
+
+def test_what_is_not_said_is_the_usual_range() -> None:
+    values = series_values(["E3"])
+    assert (values[0], values[-1]) == (DEFAULT_RANGE[0], DEFAULT_RANGE[1])
+
+
+def test_the_commonest_series_is_the_coarsest_that_has_them_all() -> None:
+    assert commonest_series([1e3, 4.7e3]) == "E3"
+    assert commonest_series([1e3, 1.2e3]) == "E12"
+    assert commonest_series([4.87e3, 1e3]) == "E48"
+    assert commonest_series([4.99e3, 1e3]) == "E96"
+    assert commonest_series([4.321e3]) == ""

@@ -1,6 +1,7 @@
 """Gates of a choice."""
 
 import math
+from dataclasses import replace
 
 import pytest
 
@@ -11,7 +12,9 @@ from lowfold.core.needs.resistance import ResistanceBrief
 from lowfold.core.network.notation import Netlist, read_text
 from lowfold.core.network.tree import Element
 from lowfold.core.values.quantities import VOLT
+from lowfold.core.weighing.conditions import Wanted
 from lowfold.core.weighing.gate import Gate
+from lowfold.core.weighing.weighing import weigh_networks
 
 BUOY = {
     "supply_v": "14.4", "supply_tolerance": "0 %", "target_v": "3V0", "within": "3 %",
@@ -198,3 +201,14 @@ def test_the_range_of_what_lies_beside_a_resistance_is_judged() -> None:
     assert gates_of(loose, "1k")["load"].verdict is Verdict.FAIL
     assert gates_of(loose, "1k")["load"].used == pytest.approx((909.1 - 900) / 909.1 / 0.005)
     assert gates_of(tight, "1k")["load"].verdict is Verdict.PASS
+
+
+def test_of_several_figures_the_spread_says_whose_it_is() -> None:
+    brief = divider(load="none")
+    wanted = (Wanted("OUT", 3.0, 0.03), Wanted("A", 7.2, 0.5))
+    both = replace(brief.conditions, wanted=wanted)
+    (judged,) = weigh_networks(both, [network("100k + @A + 58k3 + @OUT + 41k7")])
+    (spread,) = [g for g in judged.gates if g.name == "spread"]
+    assert spread.notes[0].startswith("OUT: R1 and R2 low")
+    (alone,) = weigh_networks(brief.conditions, [network("200k + @OUT + 53k")])
+    assert next(g for g in alone.gates if g.name == "spread").notes[0].startswith("Worst: ")

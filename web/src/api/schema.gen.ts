@@ -7700,6 +7700,12 @@ export interface components {
              * @description of the first character that does not fit, where that is known
              */
             position: number | null;
+            /**
+             * By
+             * @description the token whose text says this one too, such as a supply its tolerance
+             * @default
+             */
+            by: string;
         };
         /**
          * TrackingAsk

@@ -13,7 +13,7 @@
   const reach = $derived(
     1.08 * Math.max(picture.within, Math.abs(picture.lowest), Math.abs(picture.highest)),
   );
-  const x = $derived(scaleLinear([-reach, reach], [8, WIDTH - 8]));
+  const x = $derived(scaleLinear([-reach, reach], [28, WIDTH - 28]));
   const y = $derived(scaleLinear([0, Math.max(...picture.counts)], [BASE, 12]));
   const percent = (value: number) =>
     `${value > 0 ? "+" : value < 0 ? "−" : ""}${+Math.abs(100 * value).toPrecision(3)} %`;

@@ -13,7 +13,8 @@
 </script>
 
 <dialog bind:this={dialog} class="modal" aria-labelledby="keys-title">
-  <div class="modal-box bg-leaf border-crease border">
+  <!-- Scrolled by the arrow keys, for which it takes the focus itself -->
+  <div class="modal-box bg-leaf border-crease max-h-[calc(100dvh-4rem)] border outline-none">
     <h2 id="keys-title" class="mb-3 font-serif text-read font-semibold">Help: keys and notation</h2>
     {#each [KEYS, WRITING] as list, i (i)}
       <Listed {list} />

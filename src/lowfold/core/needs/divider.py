@@ -48,6 +48,7 @@ from lowfold.core.tokens.reading import (
     optional,
     quantity,
 )
+from lowfold.core.tokens.windows import spread, window
 from lowfold.core.tolerance.box import Supply
 from lowfold.core.values.quantities import AMPERE, FRACTION, OHM, VOLT, write
 from lowfold.core.weighing.choice import Choice, Found, Preference, Trade
@@ -232,14 +233,16 @@ class DividerBrief(Brief):
 
 _AMPS = optional(quantity(AMPERE, 0.0, 1e3, open_low=True), "any current")
 TOKENS: Final[dict[str, Token]] = {
-    "supply_v": Token(quantity(VOLT, 0.0, 1e5, open_low=True), "5 V", "supply voltage"),
+    "supply_v": Token(
+        spread(VOLT, 0.0, 1e5, "supply_tolerance", open_low=True), "5 V", "supply voltage"
+    ),
     "supply_tolerance": Token(
         quantity(FRACTION, 0.0, 0.9), "0 %", "tolerance of the supply", "0 %"
     ),
     "source_ohm": Token(quantity(OHM, 0.0, 1e9), "0 Ω", "source resistance", "0 Ω"),
     "low_v": LOW_END,
-    "target_v": Token(quantity(VOLT, 0.0, 1e5, open_low=True), "3.3 V", "wanted voltage"),
-    "within": Token(quantity(FRACTION, 0.0, 1.0, open_low=True), "3 %", "accepted deviation"),
+    "target_v": Token(spread(VOLT, 0.0, 1e5, "within", open_low=True), "3.3 V", "wanted voltage"),
+    "within": Token(window(VOLT), "3 %", "accepted deviation"),
     "feeds_v": STANDS,
     "load": Token(optional(load, "nothing"), "none", "load at the tap", "none"),
     "stiff": STIFF_TOKEN,

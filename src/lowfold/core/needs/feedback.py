@@ -33,6 +33,7 @@ from lowfold.core.search.feedback_search import search_feedback
 from lowfold.core.solving.nets import Load
 from lowfold.core.tokens.parts import PARTS, Parts, both, part_misfits, parts_of_values
 from lowfold.core.tokens.reading import STANDS, Token, count, optional, quantity
+from lowfold.core.tokens.windows import spread, window
 from lowfold.core.tolerance.box import TOGETHER, Box, LoadRange, Supply
 from lowfold.core.values.quantities import AMPERE, FRACTION, OHM, VOLT, write
 from lowfold.core.weighing.choice import Choice, Found, Judged, Pair, Preference
@@ -131,10 +132,12 @@ _searched = lru_cache(maxsize=32)(search_feedback)
 _VOLTS = quantity(VOLT, 0.0, 1e5, open_low=True)
 _AMPS = optional(quantity(AMPERE, 0.0, 1e3, open_low=True), "any current")
 TOKENS: Final[dict[str, Token]] = {
-    "target_v": Token(_VOLTS, "3.3 V", "wanted output"),
-    "within": Token(quantity(FRACTION, 0.0, 1.0, open_low=True), "4 %", "accepted deviation"),
+    "target_v": Token(spread(VOLT, 0.0, 1e5, "within", open_low=True), "3.3 V", "wanted output"),
+    "within": Token(window(VOLT), "4 %", "accepted deviation"),
     "feeds_v": STANDS,
-    "reference_v": Token(_VOLTS, "0.8 V", "reference voltage"),
+    "reference_v": Token(
+        spread(VOLT, 0.0, 1e5, "reference_tolerance", open_low=True), "0.8 V", "reference voltage"
+    ),
     "reference_tolerance": Token(
         quantity(FRACTION, 0.0, 0.9), "1 %", "tolerance of the reference", "0 %"
     ),

@@ -19,6 +19,7 @@ from lowfold.core.parts.stock import DrawerLine
 from lowfold.core.tokens.parts import family_figures, family_tokens
 from lowfold.core.tokens.reading import TokenReading, read_tokens
 from lowfold.core.tokens.unsaid import granted_words, unsaid
+from lowfold.core.tokens.windows import resolve
 from lowfold.core.weighing.careful import Careful, careful
 from lowfold.core.weighing.choice import Choice, Found, Preference, Trade
 from lowfold.core.weighing.listing import RANK, Row, looked_at, ratio_of, rows_of, with_row
@@ -94,7 +95,13 @@ def read_brief(
     spec = KINDS[kind]
     tokens = {**spec.tokens, **family_tokens(families)} if families else spec.tokens
     values, readings = read_tokens(tokens, texts)
-    follows = {n: text for n, text in unsaid(values).items() if n in tokens and n not in texts}
+    for target in {"target_v", "target_ohm"} & tokens.keys():
+        resolve(values, readings, target)
+    follows = {
+        n: text
+        for n, text in unsaid(values).items()
+        if n in tokens and n not in texts and not readings[n].by
+    }
     if follows:
         more, there = read_tokens({name: tokens[name] for name in follows}, follows)
         values |= more

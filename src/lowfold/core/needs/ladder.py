@@ -25,6 +25,7 @@ from lowfold.core.tokens.reading import (
     optional,
     quantity,
 )
+from lowfold.core.tokens.windows import spread
 from lowfold.core.tolerance.box import Supply
 from lowfold.core.values.quantities import AMPERE, FRACTION, OHM, VOLT, write
 from lowfold.core.weighing.choice import Choice, Found, Preference
@@ -185,7 +186,9 @@ def _tap_tokens() -> dict[str, Token]:
 
 
 TOKENS: Final[dict[str, Token]] = {
-    "supply_v": Token(_VOLTS, "5 V", "supply voltage"),
+    "supply_v": Token(
+        spread(VOLT, 0.0, 1e5, "supply_tolerance", open_low=True), "5 V", "supply voltage"
+    ),
     "supply_tolerance": Token(
         quantity(FRACTION, 0.0, 0.9), "0 %", "tolerance of the supply", "0 %"
     ),

@@ -35,6 +35,7 @@ from lowfold.core.tokens.reading import (
     quantity,
     read_tokens,
 )
+from lowfold.core.tokens.windows import spread
 from lowfold.core.tolerance.box import LoadRange, Supply
 from lowfold.core.values.counting import counted
 from lowfold.core.values.quantities import FRACTION, OHM, VOLT, write_code
@@ -182,7 +183,7 @@ def network_tokens(families: tuple[Family, ...] = ()) -> dict[str, Token]:
 
     return {
         "network": Token(_network, "R1=4k7 + @A + (R2=15k || (R3=2k7 + @B + R4=3k9))", "network"),
-        "supply_v": Token(quantity(VOLT, -1e5, 1e5), "12 V", "supply voltage"),
+        "supply_v": Token(spread(VOLT, -1e5, 1e5, "supply_tolerance"), "12 V", "supply voltage"),
         "supply_tolerance": Token(
             quantity(FRACTION, 0.0, 0.9), "0 %", "tolerance of the supply", "0 %"
         ),

@@ -31,6 +31,7 @@ from lowfold.core.tokens.reading import (
     quantity,
     use,
 )
+from lowfold.core.tokens.windows import spread, window
 from lowfold.core.tolerance.box import Supply
 from lowfold.core.values.quantities import FRACTION, OHM, write, write_code
 from lowfold.core.values.ranges import WIDEST_RANGE
@@ -154,8 +155,8 @@ class ResistanceBrief(Brief):
 _searched = lru_cache(maxsize=32)(search_resistance)
 
 TOKENS: Final[dict[str, Token]] = {
-    "target_ohm": Token(quantity(OHM, 1e-3, 1e9), "4.32 kΩ", "wanted resistance"),
-    "within": Token(quantity(FRACTION, 0.0, 1.0, open_low=True), "3 %", "accepted deviation"),
+    "target_ohm": Token(spread(OHM, 1e-3, 1e9, "within"), "4.32 kΩ", "wanted resistance"),
+    "within": Token(window(OHM), "3 %", "accepted deviation"),
     "max_parts": Token(count(MOST_PARTS), "2", "number of parts"),
     "use": Token(
         optional(use, "nothing stated"), "none", "current through it or voltage across it", "none"

@@ -75,6 +75,7 @@ class Parts:
     own: tuple[OwnLimits, ...] = ()
     rated: bool = True  #: False where no family is stated, so that power is not judged
     ratio: float | None = None  #: how far parts of one array or reel may differ; None is freely
+    listed: tuple[tuple[float, int], ...] = ()  #: loose values, Ω, and how many there are of each
 
     @property
     def half_width(self) -> float:
@@ -141,6 +142,8 @@ class Parts:
         From the drawer only parts at least as tight as the stated tolerance count, so that what
         is said of the worst corner holds.
         """
+        if self.listed:
+            return Pool.stock(dict(self.listed))
         return pool_of(self.series, (self.min_ohms, self.max_ohms), self.tolerance, drawer)
 
 
@@ -188,12 +191,57 @@ def _series_pool(series: tuple[str, ...], low: float, high: float) -> Pool:
 def _values(text: str) -> tuple[Any, str]:
     if text.strip().lower().removeprefix("the ").removeprefix("my ") == DRAWER:
         return (), "the drawer"
+    if loose := _loose(text):
+        return loose, ", ".join(
+            (f"{count} × " if count < PLENTY else "") + write(ohms, OHM, 6, trim=True)
+            for ohms, count in loose.counts
+        )
     try:
         names = read_series(text)
     except DomainError as error:
-        msg = f"{error.message}; or write drawer for your own stock"
+        msg = f"{error.message}; or write drawer for your own stock, or values: 30, 40"
         raise DomainError(msg) from error
     return names, " + ".join(names)
+
+
+@dataclass(frozen=True, slots=True)
+class Loose:
+    """Values that were listed one by one."""
+
+    counts: tuple[tuple[float, int], ...]  #: Ω, rising, and how many there are; `PLENTY`
+
+
+_COUNTED = re.compile(r"(?P<count>[0-9]{1,4})\s*(?:×|x|\*|pcs?|pieces)\s*(?:of\s+)?(?P<ohms>.+)")
+_BETWEEN = re.compile(r"\s*(?:;|,\s+|\band\b|\bor\b|&|/)\s*")
+MOST_LOOSE: Final = 60  #: values in a list
+
+
+def _loose(text: str) -> Loose | None:
+    """Read values listed one by one, `30, 40` or `3x 100, 220`; None for what is no list.
+
+    Where one says how many there are, one that does not is there once; else all are plenty.
+    """
+    pieces = [piece for piece in _BETWEEN.split(" ".join(text.split())) if piece]
+    if not pieces or not re.match(r"[0-9.]|[rR][0-9]", pieces[0]):
+        return None
+    if any(re.fullmatch(r"[0-9]+,[0-9]+", piece) for piece in pieces):
+        shown = re.sub(r",(?=[0-9])", "; ", text.strip()[:40])
+        msg = f"“{text.strip()[:40]}” may be one figure or two: write {shown}, or a decimal point"
+        raise DomainError(msg)
+    if len(pieces) > MOST_LOOSE:
+        msg = f"{len(pieces)} values are listed; at most {MOST_LOOSE} are: put them in the drawer"
+        raise DomainError(msg)
+    counted = [_COUNTED.fullmatch(piece) for piece in pieces]
+    usual = 1 if any(counted) else PLENTY
+    found: dict[float, int] = {}
+    for piece, count in zip(pieces, counted, strict=True):
+        ohms = quantity(OHM, *WIDEST_RANGE)(count["ohms"] if count else piece)[0]
+        more = int(count["count"]) if count else usual
+        if not more:
+            msg = f"“{piece}” is none: leave it out"
+            raise DomainError(msg)
+        found[ohms] = min(found.get(ohms, 0) + more, PLENTY)
+    return Loose(tuple(sorted(found.items())))
 
 
 def _stress(text: str) -> tuple[Any, str]:
@@ -387,7 +435,8 @@ def parts_of_values(v: Mapping[str, Any]) -> Parts:
     """
     tolerance, tcr, drift = _budget(v)
     return Parts(
-        series=v["values"],
+        series=() if isinstance(v["values"], Loose) else v["values"],
+        listed=v["values"].counts if isinstance(v["values"], Loose) else (),
         min_ohms=v["min_ohm"],
         max_ohms=v["max_ohm"],
         tolerance=tolerance,

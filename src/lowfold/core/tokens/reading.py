@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, Final
 
 from lowfold.core.errors import DomainError, LowfoldError, NotationError
@@ -16,6 +16,7 @@ __all__ = [
     "STANDS",
     "STIFF",
     "STIFF_TOKEN",
+    "Also",
     "Token",
     "TokenReading",
     "UseToken",
@@ -33,6 +34,14 @@ NOTHING: Final = (
     *("", "none", "nothing", "no", "-", "—", "any", "no limit"),
     *("open", "open circuit", "no load", "unloaded", "infinite", "∞"),
 )
+
+
+@dataclass(frozen=True, slots=True)
+class Also:
+    """A value whose text says what other tokens would: by name, each with how it shows."""
+
+    value: Any
+    others: Mapping[str, tuple[Any, str]]
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,6 +73,7 @@ class TokenReading:
     message: str  #: what is wrong and what would be right; empty where understood
     absent: bool = False  #: states nothing, so that the sentence can do without it
     position: int | None = None  #: of the first character that does not fit, where that is known
+    by: str = ""  #: the token whose text says this one too, such as a supply its tolerance
 
 
 def read_tokens(
@@ -94,7 +104,29 @@ def read_tokens(
             readings[name] = TokenReading(
                 text, token.label, False, "", error.message, position=position
             )
+    for name in [n for n, value in values.items() if isinstance(value, Also)]:
+        _say_also(name, values, readings, texts)
     return values, readings
+
+
+def _say_also(
+    name: str,
+    values: dict[str, Any],
+    readings: dict[str, TokenReading],
+    texts: Mapping[str, str],
+) -> None:
+    """Put what a token says of others where they are, unless they say it themselves."""
+    also: Also = values[name]
+    values[name] = also.value
+    for other, (value, shown) in also.others.items():
+        there = readings.get(other)
+        if there is not None and other in texts and not there.absent:
+            message = f"the {there.label} is said here and as {there.text}: say it once"
+            readings[name] = replace(readings[name], ok=False, shown="", message=message)
+            values.pop(name, None)
+        elif there is not None:
+            values[other] = value
+            readings[other] = replace(there, ok=True, shown=shown, message="", by=name)
 
 
 def quantity(kind: Kind, low: float, high: float, *, open_low: bool = False) -> Reader:
