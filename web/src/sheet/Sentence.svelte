@@ -34,7 +34,10 @@
     ),
   );
   const offers = $derived(
-    sentence.filter((piece): piece is Clause => "offer" in piece && !stated(piece)),
+    sentence.filter(
+      (piece): piece is Clause =>
+        "offer" in piece && !stated(piece) && !named(piece).some((name) => tokens[name]?.by),
+    ),
   );
   /** What a figure was taken with though nobody wrote it: the ± 10 % about a load. */
   function taken(name: string): string {
@@ -66,6 +69,10 @@
 <p class="mt-1.5 font-serif text-read leading-[1.86rem]" oncopy={copySentence}>
   {#each pieces as piece, i ("token" in piece ? piece.token : `words ${i}`)}{#if "words" in piece}<span
         >{piece.words}</span
+      >{:else if tokens[piece.token]?.by}<span
+        class="font-semibold"
+        title="said with the {tokens[tokens[piece.token]?.by ?? '']?.label}"
+        >{tokens[piece.token]?.shown}</span
       >{:else}<Token
         name={piece.token}
         label={tokens[piece.token]?.label ?? piece.token}
