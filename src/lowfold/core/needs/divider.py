@@ -39,6 +39,7 @@ from lowfold.core.search.sound_dividers import (
 from lowfold.core.search.tradeoff import some_dividers, unbeaten_dividers
 from lowfold.core.tokens.loads import LoadToken, load
 from lowfold.core.tokens.parts import PARTS, Parts, both, part_misfits, parts_of_values
+from lowfold.core.tokens.ratios import RATIO
 from lowfold.core.tokens.reading import (
     LOW_END,
     STANDS,
@@ -242,6 +243,7 @@ TOKENS: Final[dict[str, Token]] = {
     "source_ohm": Token(quantity(OHM, 0.0, 1e9), "0 Ω", "source resistance", "0 Ω"),
     "low_v": LOW_END,
     "target_v": Token(spread(VOLT, 0.0, 1e5, "within", open_low=True), "3.3 V", "wanted voltage"),
+    "ratio": RATIO,
     "within": Token(window(VOLT), "3 %", "accepted deviation"),
     "feeds_v": STANDS,
     "load": Token(optional(load, "nothing"), "none", "load at the tap", "none"),

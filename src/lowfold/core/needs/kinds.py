@@ -17,6 +17,7 @@ from lowfold.core.network.tree import Element
 from lowfold.core.parts.families import Family
 from lowfold.core.parts.stock import DrawerLine
 from lowfold.core.tokens.parts import family_figures, family_tokens
+from lowfold.core.tokens.ratios import follow_ratio
 from lowfold.core.tokens.reading import TokenReading, read_tokens
 from lowfold.core.tokens.unsaid import granted_words, unsaid
 from lowfold.core.tokens.windows import resolve
@@ -95,6 +96,7 @@ def read_brief(
     spec = KINDS[kind]
     tokens = {**spec.tokens, **family_tokens(families)} if families else spec.tokens
     values, readings = read_tokens(tokens, texts)
+    follow_ratio(values, readings)
     for target in {"target_v", "target_ohm"} & tokens.keys():
         resolve(values, readings, target)
     follows = {

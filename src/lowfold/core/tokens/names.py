@@ -28,7 +28,7 @@ TOKEN_NAMES: Final[dict[str, frozenset[str]]] = {
         "target_ohm", "within", "max_parts", "use", "load", "in_place_ohm", *_PARTS,
     )),
     "divider": frozenset((
-        "supply_v", "supply_tolerance", "source_ohm", "low_v", "target_v", "within",
+        "supply_v", "supply_tolerance", "source_ohm", "low_v", "target_v", "ratio", "within",
         "feeds_v", "load", "stiff", "max_current_a", "min_current_a", "max_output_ohm",
         "per_leg", *_PARTS,
     )),
