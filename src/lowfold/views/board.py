@@ -63,7 +63,7 @@ class BoardAnswer:
 
 def _row(line: BoardLine) -> BoardRow:
     read, choice = line.read, line.choice
-    kind = read.kind if read else None
+    kind = read.need if read else None
     mark = choice.governing if choice else None
     unit = KINDS[kind].unit if kind else VOLT
     digits = 4 if unit is VOLT else 5

@@ -32,7 +32,7 @@ class UnreadAnswer:
 @view
 class NeedAnswer:
     #: null where nothing says what is wanted
-    kind: Literal["resistance", "divider", "feedback", "ladder"] | None
+    kind: Literal["resistance", "divider", "feedback", "ladder", "network"] | None
     tokens: dict[str, str]  #: What was said, by the token of the sheet
     understood: list[UnderstoodAnswer]
     unread: list[UnreadAnswer]

@@ -22,12 +22,12 @@ from lowfold.core.search.leg_options import MOST_IN_LEGS, Structure, leg_options
 def case_of(text: str) -> Case:
     """Return the first choice for a need in one line, as what advice is about."""
     read = read_one_line(text)
-    assert read.kind is not None
+    assert read.need is not None
     assert read.unread == ()
-    need = read_brief(read.kind, read.tokens).need
+    need = read_brief(read.need, read.tokens).need
     assert need is not None
     first = choices_for(need, "nearest", listed=1).rows[0]
-    return Case(read.tokens, first.judged, first.network, Stock(), need, read.kind)
+    return Case(read.tokens, first.judged, first.network, Stock(), need, read.need)
 
 
 def followed(case: Case, found: Joint) -> Verdict | None:

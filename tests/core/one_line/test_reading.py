@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from lowfold.core.errors import TooLargeError
 from lowfold.core.needs.kinds import read_brief
+from lowfold.core.needs.network import read_stated
 from lowfold.core.one_line.reading import OneLine, read_one_line
 from lowfold.core.one_line.words import LONGEST
 from lowfold.core.parts.families import Family
@@ -106,6 +107,44 @@ SPELLINGS: list[tuple[str, str, dict[str, float | str]]] = [
      {**DIVIDER, "load": "1 MΩ"}),
     ("14.4 V to 3 V, quarter-watt 1 % parts", "divider",
      {**DIVIDER, "tolerance": 0.01, "rating": "1/4 W"}),
+    # Ranges, windows, shares, lists
+    ("9 to 16 V to 3 V", "divider", {"supply_v": "9 to 16 V", "target_v": 3.0}),
+    ("9V to 16V to 3V", "divider", {"supply_v": "9V to 16V", "target_v": 3.0}),
+    ("3 V from 9-16 V", "divider", {"supply_v": "9-16 V", "target_v": 3.0}),
+    ("supply between 9 and 16 V, 3 V out", "divider",
+     {"supply_v": "between 9 and 16 V", "target_v": 3.0}),
+    ("12 V to 3.2 to 3.4 V", "divider", {"supply_v": 12.0, "target_v": "3.2 to 3.4 V"}),
+    ("3.2 … 3.4 V from 12 V", "divider", {"supply_v": 12.0, "target_v": "3.2 … 3.4 V"}),
+    ("9 to 16 V to 3.2 to 3.4 V", "divider",
+     {"supply_v": "9 to 16 V", "target_v": "3.2 to 3.4 V"}),
+    ("10-14 V to 3 V and 2 V", "ladder", {"supply_v": "10-14 V", "tap1_v": 3.0, "tap2_v": 2.0}),
+    ("14.4 V to 3 V within 50 mV", "divider", {**DIVIDER, "within": "50 mV"}),
+    ("14.4 V to 3 V ± 50 mV", "divider", {**DIVIDER, "within": "50 mV"}),
+    ("14.4 V to 3 V +5/-0 %", "divider", {**DIVIDER, "within": "+5/-0 %"}),
+    ("14.4 V to 3 V, within +50/-20 mV", "divider", {**DIVIDER, "within": "+50/-20 mV"}),
+    ("14.4 V +10/-20 % to 3 V", "divider", {"supply_v": "14.4 V +10/-20 %", "target_v": 3.0}),
+    ("14.4 V ± 0.5 V to 3 V", "divider", {"supply_v": "14.4 V ± 0.5 V", "target_v": 3.0}),
+    ("4k53 within 20 Ω", "resistance", {"target_ohm": 4530.0, "within": "20 Ω"}),
+    ("0.25 of 12 V", "divider", {"supply_v": 12.0, "ratio": "0.25"}),
+    ("half of 12 V", "divider", {"supply_v": 12.0, "ratio": "half"}),
+    ("a third of 5 V within 2 %", "divider", {"supply_v": 5.0, "ratio": "a third", "within": 0.02}),
+    ("25 % of 12 V", "divider", {"supply_v": 12.0, "ratio": "25 %"}),
+    ("12 V, divide by 4", "divider", {"supply_v": 12.0, "ratio": "divide by 4"}),
+    ("12 V divided by 4 into 1M", "divider",
+     {"supply_v": 12.0, "ratio": "divided by 4", "load": "1M"}),
+    ("10:1", "divider", {"ratio": "10:1"}),
+    ("10:1 from 24 V", "divider", {"supply_v": 24.0, "ratio": "10:1"}),
+    ("28V max to 2.5V ADC, 10 k max source", "divider",
+     {"supply_v": 28.0, "target_v": 2.5, "max_output_ohm": 1e4}),
+    ("28 V to 2.5 V, source impedance below 10k", "divider",
+     {"supply_v": 28.0, "target_v": 2.5, "max_output_ohm": 1e4}),
+    ("14.4 V to 3 V, between -40 and 85 °C", "divider",
+     {**DIVIDER, "low_c": -40.0, "high_c": 85.0}),
+    ("55 ohm from 30 and 40", "resistance", {"target_ohm": 55.0, "values": "30 and 40"}),
+    ("55 ohm from 3x 100, 220", "resistance", {"target_ohm": 55.0, "values": "3x 100, 220"}),
+    ("4k7, 1/4 W", "resistance", {"target_ohm": 4700.0, "rating": "1/4 W"}),
+    ("4k7, 1206, 0.5 %", "resistance",
+     {"target_ohm": 4700.0, "rating": "1206", "tolerance": 0.005}),
     ("4k53 1 %", "resistance", {"target_ohm": 4530.0, "tolerance": 0.01}),
     ("pull-up of 4k53", "resistance", {"target_ohm": 4530.0}),
     ("4k53 from two E24 1 % resistors", "resistance",
@@ -174,8 +213,8 @@ def test_a_spelling_is_understood_whole(
             assert said == wanted
         else:
             assert figure(name, said) == pytest.approx(wanted)
-    assert found.kind is not None
-    assert all(r.ok for r in read_brief(found.kind, found.tokens).tokens.values())
+    assert found.need is not None
+    assert all(r.ok for r in read_brief(found.need, found.tokens).tokens.values())
 
 
 MARKED = [  # text, what is marked, part of why
@@ -204,13 +243,36 @@ MARKED = [  # text, what is marked, part of why
     ("10 furlongs", ["10", "furlongs"], "has no unit"),
     ("14.4:3", ["14.4:3"], "does not say of what"),
     ("14.4 V to 3 V within 1/2 %", ["1/2 %"], "does not say of what"),
-    ("11 to 14.4 V to 3 V", ["11", "14.4 V"], "written by its middle: 12.7 V ± 13.4 %"),
-    ("10-14 V to 3 V and 2 V", ["10", "14 V"], "written by its middle: 12 V ± 16.7 %"),
+    ("12V battery 9 to 16 V to 3V", ["12V"], "lies inside 9 to 16 V, which is said too"),
+    ("12 V to 3 V, 10:1", ["10:1"], "3 V is wanted already"),
+    ("10k + 22x on 12 V", ["22x"], "is not understood"),
+    ("10k + (22k || 4k7 on 12 V", ["10k + (22k || 4k7"], "a network that is not understood"),
+    ("4k7 from 30,40 and 50", ["30,40 and 50"], "one figure or two"),
     ("14.4 V to 3 V feeds 3.3 V", ["feeds", "3.3 V"], "is not understood"),
     ("14.4 V to 3 V at most 80 µA 14.4 V", ["14.4 V"], "write “and” before another tap"),
     ("14.4 V to 3 V E24 from the drawer", ["the drawer"], "E24 is said already"),
     ("regulator 5 V to 3.3 V", ["5 V"], "say which is the reference"),
 ]
+
+
+@pytest.mark.parametrize(
+    ("text", "tokens"),
+    [
+        ("120 + 120 + 120 on 18 V", {"network": "120 + 120 + 120", "supply_v": "18 V"}),
+        ("6k8 + (15k || 3k3) on 12 V", {"network": "6k8 + (15k || 3k3)", "supply_v": "12 V"}),
+        ("8k2 + (15k ‖ 3k3)", {"network": "8k2 + (15k || 3k3)"}),
+        ("12 V: R1=10k + @OUT + R2=22k, 1 %",
+         {"supply_v": "12 V", "network": "R1=10k + @OUT + R2=22k", "tolerance": "1 %"}),
+        ("10k // 22k", {"network": "10k || 22k"}),
+        ("9 to 16 V on 10k + @A + 4.7 kΩ", {"network": "10k + @A + 4.7 kΩ", "supply_v": "9 to 16 V"}),
+    ],
+)  # fmt: skip
+def test_what_is_joined_is_a_network(text: str, tokens: dict[str, str]) -> None:
+    found = read_one_line(text)
+    assert (found.kind, found.need) == ("network", None)
+    assert found.unread == ()
+    assert found.tokens == tokens
+    assert all(r.ok for r in read_stated(found.tokens)[0].values())
 
 
 @pytest.mark.parametrize(("text", "marked", "why"), MARKED, ids=[m[0] for m in MARKED])

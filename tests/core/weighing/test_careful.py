@@ -15,9 +15,9 @@ from lowfold.core.weighing.choice import Choice
 def chosen(text: str, most: int = 12) -> Choices:
     """Return the choices for a need in one line."""
     read = read_one_line(text)
-    assert read.kind is not None
+    assert read.need is not None
     assert read.unread == ()
-    need = read_brief(read.kind, read.tokens).need
+    need = read_brief(read.need, read.tokens).need
     assert need is not None
     return choices_for(need, "nearest", (), most)
 
@@ -64,8 +64,8 @@ def test_among_all_that_can_be_bought_it_draws_at_most_three_times_the_lightest(
     # Every pair of values, each weighed for itself: none that passes is three times lighter
     found = chosen(text)
     read = read_one_line(text)
-    assert read.kind is not None
-    need = read_brief(read.kind, read.tokens).need
+    assert read.need is not None
+    need = read_brief(read.need, read.tokens).need
     assert isinstance(need, DividerBrief)
     assert found.careful is not None
     taken = found.careful.choice

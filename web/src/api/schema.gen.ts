@@ -5031,7 +5031,7 @@ export interface components {
              * Kind
              * @description null where nothing says what is wanted
              */
-            kind: ("resistance" | "divider" | "feedback" | "ladder") | null;
+            kind: ("resistance" | "divider" | "feedback" | "ladder" | "network") | null;
             /**
              * Tokens
              * @description What was said, by the token of the sheet

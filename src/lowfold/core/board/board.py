@@ -128,9 +128,11 @@ def _need_of(read: OneLine, stock: Stock) -> tuple[Brief | None, str]:
     """Return the need that a line says, or what is wrong with it."""
     if read.unread:
         return None, f"not understood: {read.unread[0].message}"
-    if read.kind is None:
+    if read.kind == "network":
+        return None, "a network as it stands is no need: open it as a design of its own"
+    if read.need is None:
         return None, "nothing here says what is wanted, such as 4k53, or 14.4 V to 3 V"
-    reading = read_brief(read.kind, read.tokens, stock.families)
+    reading = read_brief(read.need, read.tokens, stock.families)
     wrong = next((t for t in reading.tokens.values() if not t.ok), None)
     return reading.need, f"{wrong.label}: {wrong.message}" if wrong else ""
 
@@ -190,6 +192,6 @@ def _sharing(line: BoardLine, choice: Choice) -> BoardLine:
     """Return a line with the choice that shares its values, and what that costs."""
     assert line.choice is not None  # only lines with a choice take part
     assert line.read is not None
-    assert line.read.kind is not None
-    cost = cost_words(line.choice, choice, KINDS[line.read.kind].unit)
+    assert line.read.need is not None
+    cost = cost_words(line.choice, choice, KINDS[line.read.need].unit)
     return replace(line, choice=choice, words=governing_words(choice.judged.gates), cost=cost)

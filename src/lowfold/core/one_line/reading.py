@@ -6,29 +6,33 @@ need has no place for is told. Nothing is guessed.
 
 from __future__ import annotations
 
-import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Final
+from typing import Final, Literal
 
 from lowfold.core.errors import LowfoldError, TooLargeError
 from lowfold.core.needs.kinds import KINDS, BriefKind, read_brief
+from lowfold.core.needs.network import NETWORK_TOKENS, read_stated
 from lowfold.core.one_line.roles import VOLTS, Roles, Said, Unread, give_roles
 from lowfold.core.one_line.words import LONGEST, Lexeme, lexemes
 from lowfold.core.parts.families import Family, families_with_typical
-from lowfold.core.values.quantities import CELSIUS, FRACTION, VOLT, read, write
+from lowfold.core.tokens.reading import Also, Token, TokenReading
+from lowfold.core.tokens.windows import spread
+from lowfold.core.values.quantities import CELSIUS, FRACTION, VOLT, read
 
-__all__ = ["OneLine", "Understood", "Unread", "read_one_line"]
+__all__ = ["LineKind", "OneLine", "Understood", "Unread", "read_one_line"]
+
+LineKind = BriefKind | Literal["network"]
 
 #: What roles are called in each kind of need; of taps, the number is put in.
-TOKENS: Final[dict[BriefKind, dict[str, str]]] = {
+TOKENS: Final[dict[LineKind, dict[str, str]]] = {
     "resistance": {
         "target": "target_ohm", "within": "within", "use": "use", "load": "load",
         "place": "in_place_ohm", "count": "max_parts",
     },
     "divider": {
         "supply": "supply_v", "supply around": "supply_tolerance", "source": "source_ohm",
-        "low": "low_v", "target": "target_v", "within": "within", "load": "load",
+        "low": "low_v", "target": "target_v", "ratio": "ratio", "within": "within", "load": "load",
         "stands": "feeds_v", "stiff": "stiff",
         "max": "max_current_a", "min": "min_current_a", "seen": "max_output_ohm",
         "count": "per_leg",
@@ -45,14 +49,19 @@ TOKENS: Final[dict[BriefKind, dict[str, str]]] = {
         "max": "max_current_a",
         "min": "min_current_a",
     },
+    "network": {
+        "network": "network", "supply": "supply_v", "supply around": "supply_tolerance",
+        "source": "source_ohm", "low": "low_v", "stands": "feeds_v", "stiff": "stiff",
+    },
 }  # fmt: skip
+
 COMMON: Final = (
     "values", "tolerance", "tcr", "drift", "tracking", "stress", "rating", "min_ohm", "max_ohm",
     "low_c", "high_c",
 )  # fmt: skip
 KIND_WORDS: Final = {
     "resistance": "a resistance", "divider": "a divider", "feedback": "a feedback pair",
-    "ladder": "several taps",
+    "ladder": "several taps", "network": "a network",
 }  # fmt: skip
 #: Why a figure without a word that says what it is has no place.
 UNSAID: Final = {
@@ -75,10 +84,15 @@ class Understood:
 class OneLine:
     """What was understood of a need, and what was not."""
 
-    kind: BriefKind | None  #: None where nothing says what is wanted
+    kind: LineKind | None  #: None where nothing says what is wanted
     tokens: dict[str, str]
     understood: tuple[Understood, ...]
     unread: tuple[Unread, ...]
+
+    @property
+    def need(self) -> BriefKind | None:
+        """Return the kind of need it is; None where it is none, such as a network as it stands."""
+        return None if self.kind == "network" else self.kind
 
 
 def read_one_line(text: str, families: tuple[Family, ...] = ()) -> OneLine:
@@ -101,7 +115,6 @@ def read_one_line(text: str, families: tuple[Family, ...] = ()) -> OneLine:
         raise TooLargeError(msg, field="text")
     names = [family.name for family in families_with_typical(families)]
     heard = give_roles(text, lexemes(text, names))
-    _range_of_supply(heard.said)
     kind = _kind_of(heard)
     if kind is None:
         return _no_need(heard)
@@ -109,37 +122,18 @@ def read_one_line(text: str, families: tuple[Family, ...] = ()) -> OneLine:
     return _checked(_put(heard, kind), families)
 
 
-def _range_of_supply(said: Sequence[Said]) -> None:
-    """Take 11 to 14.4 V to 3 V as a supply of which the ends are said, and not as taps."""
-    volts = [s for s in said if s.role in VOLTS]
-    if len(volts) < 3 or [s.role for s in volts[:2]] != ["volts", "target"]:
-        return
-    low, high, *wanted = (read(s.text, VOLT) for s in volts)
-    if low < high and max(wanted) < low:
-        middle, half = (low + high) / 2, (high - low) / (low + high)
-        written = (
-            f"{write(middle, VOLT, 6, trim=True)} ± {write(_up(half), FRACTION, 6, trim=True)}"
-        )
-        for one in volts[:2]:
-            one.role = "range"
-            one.why = f"a supply from one voltage to another is written by its middle: {written}"
-
-
-def _up(half: float) -> float:
-    """Return a half width with three digits that is no smaller."""
-    step = 10.0 ** (math.floor(math.log10(half)) - 2)
-    return math.ceil(half / step - 1e-9) * step
-
-
-def _kind_of(heard: Roles) -> BriefKind | None:
+def _kind_of(heard: Roles) -> LineKind | None:
     """Return which kind of need it is, by what is said of volts and ohms."""
     roles = [s.role for s in heard.said]
+    if "network" in roles:
+        return "network"
     volts = [role for role in roles if role in VOLTS]
     if "reference" in roles or (heard.feedback and volts):
         return "feedback"
-    count = len(volts) + ("range" in roles)
-    if count >= 2:
-        return "divider" if count == 2 else "ladder"
+    if "ratio" in roles and len(volts) < 3:
+        return "divider"
+    if len(volts) >= 2:
+        return "divider" if len(volts) == 2 else "ladder"
     if "ohms" in roles:
         return "resistance"
     return "divider" if "target" in roles or "supply" in roles else None
@@ -157,7 +151,7 @@ def _no_need(heard: Roles) -> OneLine:
     return _ordered(None, {}, [], heard.unread)
 
 
-def _named(heard: Roles, kind: BriefKind) -> None:
+def _named(heard: Roles, kind: LineKind) -> None:
     """Give what a word gave no role the one it has in this kind of need."""
     if kind == "feedback":
         _as_reference(heard.said)
@@ -195,8 +189,8 @@ def _as_reference(said: Sequence[Said]) -> None:
     plain = [s for s in said if s.role in {"volts", "supply"}]
     wanted = [s for s in said if s.role == "target"]
     if plain and len(plain) + len(wanted) > 1 and not any(s.role == "reference" for s in said):
-        least = min(plain, key=lambda s: read(s.text, VOLT))
-        below = all(read(least.text, VOLT) < read(s.text, VOLT) for s in wanted)
+        least = min(plain, key=_volts_of)
+        below = all(_volts_of(least) < _volts_of(s) for s in wanted)
         least.role = "reference" if below else "no reference"
         plain.remove(least)
     for one in plain:
@@ -206,22 +200,33 @@ def _as_reference(said: Sequence[Said]) -> None:
 def _number_taps(said: Sequence[Said]) -> None:
     """Give the taps their numbers from the highest down, each with its load."""
     taps = [s for s in said if s.role == "target"]
-    for number, tap in enumerate(sorted(taps, key=lambda s: -read(s.text, VOLT)), start=1):
+    for number, tap in enumerate(sorted(taps, key=lambda s: -_volts_of(s)), start=1):
         tap.role = f"tap{number}_v"
         if tap.load is not None:
             tap.load.role = f"tap{number}_load"
 
 
-def _token_of(kind: BriefKind, role: str) -> str | None:
+def _volts_of(said: Said) -> float:
+    """Return a voltage, of a range its middle, V."""
+    value, _ = spread(VOLT, -1e5, 1e5, "around")(said.text)
+    found: float = value.value if isinstance(value, Also) else value
+    return found
+
+
+def _tokens_of(kind: LineKind) -> Mapping[str, Token]:
+    return NETWORK_TOKENS if kind == "network" else KINDS[kind].tokens
+
+
+def _token_of(kind: LineKind, role: str) -> str | None:
     """Return the token of a role in a kind of need; None where it has none."""
-    if role in COMMON:
+    if role in COMMON and role in _tokens_of(kind):
         return role
     if role.startswith("tap"):
-        return role if role in KINDS[kind].tokens else None
+        return role if role in _tokens_of(kind) else None
     return TOKENS[kind].get(role)
 
 
-def _put(heard: Roles, kind: BriefKind) -> OneLine:
+def _put(heard: Roles, kind: LineKind) -> OneLine:
     """Put what was said into the tokens of its kind."""
     tokens: dict[str, str] = {}
     understood: list[Understood] = []
@@ -229,8 +234,10 @@ def _put(heard: Roles, kind: BriefKind) -> OneLine:
     def put(token: str | None, lexeme: Lexeme, said: str, why: str) -> None:
         if token is None:
             heard.refuse(lexeme, why)
-        elif token in tokens and token != "values":  # noqa: S105  # a place in a sentence
+        elif token in tokens and not (lexeme.series and tokens[token].startswith("E")):
             heard.refuse(lexeme, f"this is said already: {tokens[token]}")
+        elif token == "ratio" and "target_v" in tokens:  # noqa: S105  # a place in a sentence
+            heard.refuse(lexeme, f"{tokens['target_v']} is wanted already: say one of the two")
         else:
             tokens[token] = f"{tokens[token]} + {said}" if token in tokens else said
             understood.append(Understood(lexeme.start, lexeme.end, token))
@@ -238,22 +245,33 @@ def _put(heard: Roles, kind: BriefKind) -> OneLine:
     for one in heard.said:
         token, around = _token_of(kind, one.role), one.around
         why = one.why or UNSAID.get(one.role, f"{KIND_WORDS[kind]} has no place for this")
-        loaded = around is not None and one.role.endswith("load")
-        put(token, one.lexeme, f"{one.text} ± {around.text}" if loaded else one.text, why)  # type: ignore[union-attr]
+        own = TOKENS[kind].get(f"{one.role} around")
+        joined = around is not None and (one.role.endswith("load") or (own and not _shared(around)))
+        put(token, one.lexeme, _with(one) if joined else one.text, why)
         if around is None:
             continue
-        if loaded and token in tokens:
+        if joined and token in tokens:
             understood.append(Understood(around.start, around.end, str(token)))
             continue
         wanted = one.role == "target" or one.role.startswith("tap")
-        beside = "within" if wanted else TOKENS[kind].get(f"{one.role} around")
         why = "± is taken behind a supply, a load, or what is wanted"
-        put(beside if token in tokens else None, around, around.text, why)
+        put(("within" if wanted else own) if token in tokens else None, around, around.text, why)
     if heard.drawer is not None and "values" in tokens:
         heard.refuse(heard.drawer, f"a series or the drawer: {tokens['values']} is said already")
     elif heard.drawer is not None:
         put("values", heard.drawer, "drawer", "")
     return _ordered(kind, tokens, understood, heard.unread)
+
+
+def _shared(around: Lexeme) -> bool:
+    """Whether what stands about a figure is one share of it to either side."""
+    return FRACTION in around.kinds and not around.sides
+
+
+def _with(said: Said) -> str:
+    """Return a figure with what stands about it, as one token takes both."""
+    assert said.around is not None  # asked only where something does
+    return f"{said.text} {'' if said.around.sides else '± '}{said.around.text}"
 
 
 def _checked(read: OneLine, families: tuple[Family, ...]) -> OneLine:
@@ -262,7 +280,7 @@ def _checked(read: OneLine, families: tuple[Family, ...]) -> OneLine:
     understood, unread = list(read.understood), list(read.unread)
     assert kind is not None  # nothing was put into tokens without one
     for name, said in read.tokens.items():
-        alone = read_brief(kind, {name: said}, families).tokens[name]
+        alone = _alone(kind, {name: said}, families)[name]
         # What is understood, and does not fit the rest, the sheet says where all of it stands
         if alone.ok or not _cannot_be(kind, name, said):
             continue
@@ -274,17 +292,26 @@ def _checked(read: OneLine, families: tuple[Family, ...]) -> OneLine:
     return _ordered(kind, tokens, understood, unread)
 
 
-def _cannot_be(kind: BriefKind, name: str, said: str) -> bool:
+def _alone(
+    kind: LineKind, texts: Mapping[str, str], families: tuple[Family, ...]
+) -> Mapping[str, TokenReading]:
+    """Return what tokens are understood as where nothing else is said."""
+    if kind == "network":
+        return read_stated(texts, families)[0]
+    return read_brief(kind, texts, families).tokens
+
+
+def _cannot_be(kind: LineKind, name: str, said: str) -> bool:
     """Whether a token's own reader refuses what was said."""
     try:
-        KINDS[kind].tokens[name].read(said)
+        _tokens_of(kind)[name].read(said)
     except LowfoldError:
         return True
     return False
 
 
 def _ordered(
-    kind: BriefKind | None,
+    kind: LineKind | None,
     tokens: dict[str, str],
     understood: Sequence[Understood],
     unread: Sequence[Unread],

@@ -13,6 +13,7 @@ from dataclasses import dataclass, replace
 from typing import Final
 
 from lowfold.core.errors import LowfoldError
+from lowfold.core.one_line.forms import with_forms
 from lowfold.core.one_line.loads import with_load_ranges
 from lowfold.core.one_line.words import Cue, Lexeme
 from lowfold.core.values.quantities import (
@@ -40,6 +41,7 @@ ROLES: Final[dict[tuple[Kind, Cue], str]] = {
     (FRACTION, "within"): "within", (FRACTION, "max"): "within", (FRACTION, "stress"): "stress",
     (FRACTION, "tracking"): "tracking", (FRACTION, "drift"): "drift",
     (FRACTION, "tolerance"): "tolerance", (VOLT, "around"): "both",
+    (VOLT, "within"): "within", (OHM, "within"): "within", (CELSIUS, "between"): "celsius",
 }  # fmt: skip
 #: Words that also stand before figures they say nothing of: from −20 to 60 °C, on 1 %.
 LOOSE: Final[tuple[Cue, ...]] = ("to", "from")
@@ -86,6 +88,7 @@ BEHIND: Final[dict[str, tuple[frozenset[str], str]]] = {
         ("in place", "ohms|load", "place"),
         ("load", "ohms|amps", "load"),
         ("source|source resistance", "ohms", "source"),
+        ("max source|maximum source|max source resistance|max source impedance", "ohms", "seen"),
         ("max|maximum|at most|or less", "amps", "max"),
         ("min|minimum|at least|or more", "amps", "min"),
         ("pin|pin current|bias|bias current", "amps", "pin"),
@@ -112,7 +115,11 @@ class Roles:
 
     def hear(self, piece: Lexeme, following: Sequence[Lexeme]) -> None:
         """Take the next piece, knowing what is still to come."""
-        if piece.series or piece.size:
+        if piece.role:
+            self._own_role(piece)
+        elif piece.sides:
+            self._around(piece)
+        elif piece.series or piece.size:
             self.said.append(Said("values" if piece.series else "rating", piece))
             self._cue = None
         elif piece.cue is not None:
@@ -127,7 +134,23 @@ class Roles:
             why = f"“{piece.text}” does not say of what: write both figures, 14.4 V to 3 V"
             self._unknown(piece, why)
         else:
-            self._unknown(piece, f"“{piece.text[:30]}” is not understood here")
+            self._unknown(piece, piece.why or f"“{piece.text[:30]}” is not understood here")
+
+    def _own_role(self, piece: Lexeme) -> None:
+        """Take what says its own role; a word before it says nothing more."""
+        self.said.append(Said(piece.role, piece))
+        self._cue, self._again, self._apart = None, None, False
+
+    def _around(self, piece: Lexeme) -> None:
+        """Hang what stands about a figure on the last one that may have it."""
+        last, cue = self.said[-1] if self.said else None, self._cue
+        self._cue, self._again, self._apart = None, None, False
+        if cue is not None and cue.cue == "within":
+            self.said.append(Said("within", piece))
+        elif last is None or last.around is not None or not _may_vary(last):
+            self.refuse(piece, "± of what: write it behind the supply or what is wanted")
+        else:
+            last.around = piece
 
     def _unknown(self, piece: Lexeme, message: str) -> None:
         """Mark what nobody knows; an “and” before it does not go on with what comes behind it."""
@@ -169,12 +192,19 @@ class Roles:
         elif piece.bare and not self._is_resistance(piece, following):
             self.refuse(piece, f"“{piece.text}” has no unit: write what it is, {piece.text} V")
         elif cue == "around" and (last is not None or VOLT not in piece.kinds):
-            if last is None or last.around is not None or FRACTION not in piece.kinds:
-                self.refuse(piece, "± of what: write it behind the supply or what is wanted")
-            else:
-                last.around = piece
+            self._around_by(last, piece)
         else:
             self._placed(piece, before, again, joined=joined)
+
+    def _around_by(self, last: Said | None, piece: Lexeme) -> None:
+        """Hang a figure behind ± on the one before it: a share of it, or in its own unit."""
+        own = (
+            last is not None and bool(last.lexeme.kinds) and piece.kinds[0] is last.lexeme.kinds[0]
+        )
+        if last is None or last.around is not None or not (FRACTION in piece.kinds or own):
+            self.refuse(piece, "± of what: write it behind the supply or what is wanted")
+        else:
+            last.around = piece
 
     def _placed(
         self, piece: Lexeme, before: Lexeme | None, again: Cue | None, *, joined: bool
@@ -246,6 +276,10 @@ class Roles:
         return OHM in piece.kinds and alone and not (signed or unit or more)
 
 
+def _may_vary(said: Said) -> bool:
+    return said.role in VOLTS or said.role in {"ohms", "reference", "load"}
+
+
 def _less(following: Sequence[Lexeme], said: Said) -> bool:
     """Whether a lower voltage comes next, which is the likelier reference of the two."""
     if not following or VOLT not in following[0].kinds or following[0].bare:
@@ -264,7 +298,7 @@ def give_roles(text: str, pieces: Sequence[Lexeme]) -> Roles:
         It, cut into figures, names and words.
     """
     found = Roles(text)
-    told = _with_units(with_load_ranges(text, pieces))
+    told = with_forms(text, _with_units(with_load_ranges(text, pieces)))
     for place, piece in enumerate(told, start=1):
         found.hear(piece, told[place : place + FURTHEST])
     return found

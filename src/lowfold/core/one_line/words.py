@@ -65,7 +65,11 @@ PHRASES: Final[dict[Cue, str]] = {
     "tracking": "tracking|tracking to|of one array tracking to",
     "drift": "drift|drifting",
     "stress": "stress|used to|derated to|loaded to",
-    "seen": "seen as|output resistance|output impedance|seen as at most",
+    "seen": (
+        "seen as|output resistance|output impedance|seen as at most|max source|maximum source|"
+        "max source resistance|max source impedance|source at most|source below|source under|"
+        "source max|source resistance below|source impedance below|source impedance at most|rout"
+    ),
     "parts": "parts|part|resistors|parts a leg|in a leg",
     "drawer": "drawer|the drawer|my drawer|stock|my stock",
     "and": "and|,|;|&|then|/|+",
@@ -107,6 +111,11 @@ _FIGURE = re.compile(
     rf"(?:\s*{_UNIT}(?![A-Za-z0-9]))?(?![A-Za-z0-9]))"
     rf"|(?P<number>{_NUMBER})(?P<unit>\s*{_UNIT}(?![A-Za-z0-9]))?",
 )
+#: What lies to either side of a figure, each its own: +5/-0 %, +50 mV/-20 mV.
+_SIDES = re.compile(
+    rf"(?<![0-9A-Za-z])(?:\+\s?[0-9.,]+\s?{_UNIT}?\s?/?\s?[-−]\s?[0-9.,]+"
+    rf"|[-−]\s?[0-9.,]+\s?{_UNIT}?\s?/\s?\+\s?[0-9.,]+)\s?(?P<unit>{_UNIT})(?![A-Za-z0-9])"
+)
 _UNIT_FIRST = re.compile(
     rf"(?P<unit>k?Ω|k?Ω|[Oo]hms?|V|[mµu]?A|%)\s*=?\s*(?P<number>{_NUMBER})(?![0-9A-Za-z%°Ω]|\s*/)"
 )
@@ -128,11 +137,22 @@ class Lexeme:
     size: bool = False  #: a part's size or family
     bare: bool = False  #: a number without a unit
     ratio: bool = False  #: 14.4:3, which says of neither number what it is
+    sides: bool = False  #: +5/-0 %, about the figure before it
+    role: str = ""  #: that it says itself
+    why: str = ""  #: it is not understood, where more is known than that
 
     @property
     def known(self) -> bool:
         """Whether the piece is anything that a need is made of."""
-        return bool(self.cue or self.kinds or self.series or self.size or self.bare)
+        return bool(
+            self.cue
+            or self.kinds
+            or self.series
+            or self.size
+            or self.bare
+            or self.role
+            or self.sides
+        )
 
 
 def lexemes(text: str, families: Sequence[str]) -> list[Lexeme]:
@@ -205,6 +225,9 @@ def _figure(text: str, place: int, before: Sequence[Lexeme]) -> Lexeme | None:
     first = _UNIT_FIRST.match(text, place)
     if first is not None and not (before and before[-1].end == place):
         return _read(place, first.end(), f"{first['number']} {first['unit']}")
+    sides = _SIDES.match(text, place)
+    if sides is not None:
+        return Lexeme(place, sides.end(), sides[0], sides=True)
     share = _SHARE.match(text, place)
     if share is not None:
         return _read(place, share.end(), f"{SHARES[share['share'].casefold()]} W")
