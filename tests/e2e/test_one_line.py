@@ -99,3 +99,42 @@ def test_a_new_need_is_there_to_be_written_and_tab_begins_at_its_first_figure(pa
 def test_the_line_is_there_for_the_pointer_too(page: Page) -> None:
     page.get_by_role("button", name="a need").click()
     expect(page.locator("#need-line")).to_be_focused()
+
+
+def test_only_what_is_read_whole_is_opened(page: Page) -> None:
+    page.keyboard.press("+")
+    line = page.locator("#need-line")
+    line.fill("14.4 V to 3 V, 80 µA, 0603")
+    page.locator("[data-first]").wait_for()
+    page.keyboard.press("Enter")
+    expect(line).to_be_focused()
+    chosen = line.evaluate("line => line.value.slice(line.selectionStart, line.selectionEnd)")
+    assert chosen == "80 µA"
+    page.keyboard.type("at most 80 µA")
+    expect(page.locator("[data-pieces] mark")).to_have_count(0)
+    page.keyboard.press("Enter")
+    settled(page)
+    expect(page.get_by_label("largest supply current")).to_have_value("80 µA")
+
+
+def test_a_network_in_one_line_opens_folded(page: Page) -> None:
+    page.keyboard.press("+")
+    page.locator("#need-line").fill("120 + (220 || 330) on 14.4 V")
+    # By hand: 220 · 330 / 550 = 132, and 120 more
+    expect(page.locator("[data-folds]")).to_contain_text("folds to 252 Ω")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("supply voltage")).to_have_value("14.4 V")
+    expect(
+        page.get_by_text("3 steps fold this").or_(page.get_by_text("2 steps fold this"))
+    ).to_be_visible()
+
+
+def test_a_range_is_said_once_on_its_sheet(page: Page) -> None:
+    page.keyboard.press("+")
+    page.locator("#need-line").fill("11 to 14.4 V to 2.9 to 3.1 V into 1 MΩ")
+    page.locator("[data-first]").wait_for()
+    page.keyboard.press("Enter")
+    settled(page)
+    expect(page.get_by_label("supply voltage")).to_have_value("11 to 14.4 V")
+    expect(page.get_by_text("within 3.333 %")).to_be_visible()
+    expect(page.get_by_role("button", name="supply tolerance")).to_have_count(0)

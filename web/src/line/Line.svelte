@@ -19,7 +19,15 @@
 
   async function make() {
     const id = await need.make();
-    if (!id) return;
+    const open = need.open;
+    if (!id) {
+      // Nothing is opened that is half understood: there it is
+      if (open) {
+        line.focus();
+        line.setSelectionRange(...open);
+      }
+      return;
+    }
     onmade?.();
     // The keys are the sheet's: Enter pins what is under its cursor
     if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
@@ -104,6 +112,15 @@
             >
           {/if}
         </p>
+      {:else if need.network}
+        <p class="mt-2 flex items-center gap-4" data-folds>
+          {#if need.network.folded?.total}
+            <span>folds to <strong><FigureText figure={need.network.folded.total} /></strong></span>
+          {:else}<span class="text-soft">Its sheet says what is missing.</span>{/if}
+          <button class="btn btn-primary btn-sm ml-auto" disabled={need.making}
+            >Open its sheet <kbd class="kbd kbd-xs text-base-content">Enter</kbd></button
+          >
+        </p>
       {:else if need.sheet}
         <p class="text-soft mt-2">
           {need.sheet.reason ?? need.sheet.problem ?? "Its sheet says what is missing."}
@@ -112,7 +129,8 @@
       {/if}
     {:else}
       <p class="text-soft">
-        Such as 4k53 1 %, 250 Ω from the drawer, 0.8 V reference to 3.3 V, 5 V to 3.2 V and 1.4 V.
+        Such as 4k53 1 %, 250 Ω from the drawer, 0.8 V reference to 3.3 V, 5 V to 3.2 V and 1.4 V, 9
+        to 16 V to 3.2 to 3.4 V, a third of 12 V, or a network: 6k8 + (15k || 3k3) on 14.4 V.
       </p>
     {/if}
   </div>

@@ -1,5 +1,6 @@
 /** A need said in one line: what was understood of it, and the choice that stands first for it. */
 import {
+  askNetwork,
   askSheet,
   newDesign,
   newKey,
@@ -7,6 +8,7 @@ import {
   type AdvisedAnswer,
   type ChoiceRow,
   type NeedAnswer,
+  type NetworkSheetAnswer,
   type SheetAnswer,
 } from "$api";
 import { Advising } from "../shell/advising.svelte";
@@ -39,6 +41,8 @@ export class NeedState {
   #key = newKey();
   read = $state.raw<NeedAnswer | null>(null);
   sheet = $state.raw<SheetAnswer | null>(null);
+  /** Of a network as it stands, which is no need: what it folds to. */
+  network = $state.raw<NetworkSheetAnswer | null>(null);
   /** Where nothing passes: the cheapest change that does, or that there is none. */
   readonly advising = new Advising();
   rescue = $derived<AdvisedAnswer | null>(this.advising.answer);
@@ -54,7 +58,7 @@ export class NeedState {
   /** What the sheet will say, token by token, in its own words. */
   said = $derived(
     Object.keys(this.read?.tokens ?? {}).map((name) => {
-      const token = this.sheet?.tokens[name];
+      const token = (this.sheet ?? this.network)?.tokens[name];
       return {
         name,
         label: token?.label ?? name.replaceAll("_", " "),
@@ -69,7 +73,16 @@ export class NeedState {
     this.#asking?.abort();
     this.text = this.trouble = "";
     this.advising.drop();
-    this.read = this.sheet = null;
+    this.read = this.sheet = this.network = null;
+  }
+
+  /** Where the first piece that is not understood stands in the text; nothing where all is. */
+  get open(): [number, number] | null {
+    const first = [...(this.read?.unread ?? [])].sort((a, b) => a.from - b.from)[0];
+    if (!first || this.#of !== this.text) return null;
+    const signs = Array.from(this.text);
+    const upTo = (count: number) => signs.slice(0, count).join("").length;
+    return [upTo(first.from), upTo(first.to)];
   }
 
   async type(text: string): Promise<void> {
@@ -84,18 +97,25 @@ export class NeedState {
     }
     this.read = read.data;
     this.#of = text;
+    this.#asking?.abort();
     if (read.data.kind === null) {
-      this.sheet = null;
+      this.sheet = this.network = null;
       return;
     }
-    this.#asking?.abort();
     const mine = new AbortController();
     this.#asking = mine;
     try {
-      const body = { kind: read.data.kind, brief: read.data.tokens };
-      const { data } = await askSheet(body as never, mine.signal);
+      const { kind, tokens: brief } = read.data;
+      if (kind === "network") {
+        const { data } = await askNetwork({ brief } as never, mine.signal);
+        if (this.#asking !== mine) return;
+        [this.network, this.sheet] = [data ?? null, null];
+        this.advising.drop();
+        return;
+      }
+      const { data } = await askSheet({ kind, brief } as never, mine.signal);
       if (this.#asking !== mine) return;
-      this.sheet = data ?? null;
+      [this.sheet, this.network] = [data ?? null, null];
       void this.#lookForRescue();
     } catch (thrown) {
       if (!mine.signal.aborted) throw thrown;
@@ -105,14 +125,15 @@ export class NeedState {
   async #lookForRescue(): Promise<void> {
     this.advising.drop();
     const { read, sheet, first } = this;
-    if (!read?.kind || !sheet || sheet.careful || !first) return;
+    if (!read?.kind || read.kind === "network" || !sheet || sheet.careful || !first) return;
     const ask = { kind: read.kind, brief: read.tokens, choice: first.notation };
     await this.advising.of({ ...ask, distribution: "uniform" });
   }
 
-  /** Make a design of it; answers its id, or nothing where it failed. */
+  /** Make a design of what is read whole; answers its id, or nothing where it failed. */
   async make(): Promise<number | undefined> {
-    if (this.making || !this.read?.kind) return;
+    if (this.#of !== this.text) await this.type(this.text);
+    if (this.making || !this.read?.kind || this.read.unread.length > 0) return;
     this.making = true;
     const { kind, tokens } = this.read;
     const name = this.text.trim().slice(0, 60);
