@@ -287,3 +287,17 @@ def test_trees_and_their_netlists_solve_alike() -> None:
 
 def _node(index: int) -> str:
     return {GROUND: "0", SUPPLY: "in"}.get(index, f"n{index}")
+
+
+def test_the_supply_gives_what_leaves_it_either_way_round() -> None:
+    # By hand: 10 V over 1 kΩ and 2 kΩ side by side are 15 mA, however their ends are named
+    netlist = read_netlist("R1 in 0 1k\nR2 0 in 2k")
+    assert solve(build_circuit(netlist), 10.0).supply_amps == pytest.approx(15e-3)
+
+
+def test_loads_that_hold_a_node_share_what_comes_to_it() -> None:
+    # By hand: 1 V behind 1 kΩ gives 1 mA at 0 V; 3 mA and 1 mA wanted get 3/4 and 1/4 of it
+    circuit = build_circuit(read_network("1k + @OUT + 1k"))
+    loads = [Load(circuit.node("OUT"), amps=amps) for amps in (3e-3, 1e-3)]
+    found = solve(circuit, 1.0, loads=loads)
+    assert found.load_amps == pytest.approx((0.75e-3, 0.25e-3))

@@ -212,3 +212,26 @@ def test_of_several_figures_the_spread_says_whose_it_is() -> None:
     assert spread.notes[0].startswith("OUT: R1 and R2 low")
     (alone,) = weigh_networks(brief.conditions, [network("200k + @OUT + 53k")])
     assert next(g for g in alone.gates if g.name == "spread").notes[0].startswith("Worst: ")
+
+
+def test_value_and_spread_are_judged_over_what_lies_beside() -> None:
+    # By hand: 1 kΩ beside 9 kΩ is 900 Ω, beside 11 kΩ 916.67 Ω, beside 10 kΩ 909.09 Ω
+    still = {"tolerance": "0 %", "tcr": "0 ppm/K", "load": "10k ± 10 %"}
+    high = gates_of(resistance(target_ohm="904", within="2 %", **still), "1k")
+    assert high["value"].figure == pytest.approx(11e3 / 12 / 904 - 1)
+    assert high["value"].used == pytest.approx((11e3 / 12 / 904 - 1) / 0.02)
+    low = gates_of(resistance(target_ohm="912", within="2 %", **still), "1k")
+    assert low["value"].figure == pytest.approx(900 / 912 - 1)
+    assert low["spread"].used == pytest.approx((1 - 900 / 912) / 0.02)
+
+
+def test_of_two_outputs_that_come_too_high_the_one_further_above_is_told() -> None:
+    # By hand: 12 V · 2/3 = 8 V of 5 V and 4 V of 3 V: 1.6 and 1.33 times what they feed stands
+    still = {"load": "none", "supply_tolerance": "0 %", "tolerance": "0 %", "tcr": "0 ppm/K"}
+    brief = divider(supply_v="12 V", target_v="4 V", **still)
+    wanted = (Wanted("OUT", 4.0, 0.1), Wanted("A", 8.0, 0.1))
+    both = replace(brief.conditions, wanted=wanted, stands=3.0)
+    (judged,) = weigh_networks(both, [network("10k + @A + 10k + @OUT + 10k")])
+    (spread,) = [g for g in judged.gates if g.name == "spread"]
+    assert spread.used == pytest.approx(8 / 3)
+    assert spread.verdict is Verdict.FAIL
