@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
+from lowfold.core.one_line.naming import short_name
 from lowfold.core.one_line.reading import OneLine
 from lowfold.views.view import under, view
 
@@ -33,6 +34,7 @@ class UnreadAnswer:
 class NeedAnswer:
     #: null where nothing says what is wanted
     kind: Literal["resistance", "divider", "feedback", "ladder", "network"] | None
+    name: str  #: A short name for a design that is made of it
     tokens: dict[str, str]  #: What was said, by the token of the sheet
     understood: list[UnderstoodAnswer]
     unread: list[UnreadAnswer]
@@ -42,6 +44,7 @@ def need_answer(found: OneLine) -> NeedAnswer:
     """Return what a sentence was understood as, and what of it was not."""
     return NeedAnswer(
         kind=found.kind,
+        name=short_name(found.kind, found.tokens),
         tokens=dict(found.tokens),
         understood=[
             UnderstoodAnswer(start=u.start, end=u.end, token=u.token) for u in found.understood

@@ -5033,6 +5033,11 @@ export interface components {
              */
             kind: ("resistance" | "divider" | "feedback" | "ladder" | "network") | null;
             /**
+             * Name
+             * @description A short name for a design that is made of it
+             */
+            name: string;
+            /**
              * Tokens
              * @description What was said, by the token of the sheet
              */

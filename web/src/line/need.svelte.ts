@@ -135,8 +135,7 @@ export class NeedState {
     if (this.#of !== this.text) await this.type(this.text);
     if (this.making || !this.read?.kind || this.read.unread.length > 0) return;
     this.making = true;
-    const { kind, tokens } = this.read;
-    const name = this.text.trim().slice(0, 60);
+    const { kind, tokens, name } = this.read;
     const body = { name, kind, brief: tokens, prefer: "nearest", why: "" };
     const { data, error } = await newDesign(body, this.#key);
     this.making = false;

@@ -29,7 +29,7 @@ _OHMS = (
 )
 _PART = rf"(?:[A-Za-z]{{1,3}}[0-9]{{1,3}}\s*=\s*)?{_OHMS}"
 _ITEM = rf"(?:{_PART}|@[A-Za-z]\w*|S[0-9]+)"
-_JOIN = r"(?:\+|\|\|?|‖|∥|//)"
+_JOIN = r"(?:\+|\|\|?|‖|∥|//|in\s+parallel\s+with|parallel(?:\s+(?:with|to))?|in\s+series\s+with)"
 _NETWORK = re.compile(rf"(?<![0-9A-Za-z.,])[(\s]*{_ITEM}(?:[)\s]*{_JOIN}[(\s]*{_ITEM})+[)]*")
 _LIST = re.compile(
     rf"\s*(?:the\s+)?(?P<list>(?:[0-9]{{1,4}}\s*(?:[x×*]|pcs?)\s*)?{_OHMS}"
@@ -40,7 +40,7 @@ _SHARE = re.compile(
     r"(?:(?P<word>"
     + "|".join(sorted(map(re.escape, SHARES), key=len, reverse=True))
     + rf")(?=\s+of\b)|(?P<part>{_NUMBER}\s*%?|[0-9]+/[0-9]+)(?=\s+of\s+(?:the\s+|a\s+|an\s+)?[0-9])"
-    rf"|divided?\s+by\s+(?P<by>{_NUMBER}){_END}|÷\s*(?P<sign>{_NUMBER}){_END}"
+    rf"|(?:divided?\s+)?\bby\s+(?P<by>{_NUMBER}){_END}(?!\s*[mkµu]?[VvAΩ])|÷\s*(?P<sign>{_NUMBER}){_END}"
     rf"|(?P<over>(?<![0-9.,:])(?:1\s*:\s*{_NUMBER}|{_NUMBER}\s*:\s*1)(?![0-9A-Za-z.,:%]|\s*[mkµu]?[VvA]\b)))",
     re.IGNORECASE,
 )
@@ -89,7 +89,8 @@ def _networks(text: str, pieces: list[Lexeme]) -> list[Lexeme]:
         end = start + len(said)
         if "%" in said or not _whole(pieces, start, end):
             continue
-        written = re.sub(r"\|\|?|‖|∥|//", "||", said)
+        written = re.sub(r"\|\|?|‖|∥|//|(?:in\s+)?parallel(?:\s+(?:with|to))?", "||", said)
+        written = re.sub(r"in\s+series\s+with", "+", written)
         try:
             read_text(written)
         except LowfoldError as error:
@@ -103,7 +104,8 @@ def _networks(text: str, pieces: list[Lexeme]) -> list[Lexeme]:
 def _lists(text: str, pieces: list[Lexeme]) -> list[Lexeme]:
     """Put loose values together, behind what is wanted of them: `55 ohm from 30 and 40`."""
     for place, piece in enumerate(pieces):
-        if piece.cue != "from" or not any(_ohms(p) for p in pieces[:place]):
+        names = piece.cue == "from" or piece.text.casefold() in {"using", "use", "with"}
+        if not names or not any(_ohms(p) for p in pieces[:place]):
             continue
         found = _LIST.match(text, piece.end)
         if found is None or not _MANY.search(found["list"]):
@@ -121,6 +123,8 @@ def _ohms(piece: Lexeme) -> bool:
 def _shares(text: str, pieces: list[Lexeme]) -> list[Lexeme]:
     """Put a share of the supply together: `a third of 12 V`, `divided by 4`, `10:1`."""
     for found in _SHARE.finditer(text):
+        if found["by"] and "divid" not in text[: found.end()].casefold():
+            continue
         said = found[0].strip()
         one = Lexeme(found.start(), found.start() + len(said), said, role="ratio")
         if _whole(pieces, one.start, one.end):
@@ -169,7 +173,7 @@ def _rising(
     first, last = _volts(low), _volts(high)
     if not (said or (between and word.cue == "and")) or first is None or last is None:
         return None
-    return (first, last) if first < last else None
+    return (first, last) if 0 <= first < last else None
 
 
 def _said_twice(piece: Lexeme, spread: Lexeme, ends: tuple[float, float]) -> Lexeme:

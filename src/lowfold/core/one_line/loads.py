@@ -40,6 +40,9 @@ def with_load_ranges(text: str, pieces: Sequence[Lexeme]) -> list[Lexeme]:
     place = 0
     while place < len(pieces):
         after = _said_before(found)
+        if after and pieces[place].cue == "between":
+            found, place = _between(text, pieces, place, found)
+            continue
         one, stop = _range_at(text, pieces, place)
         loaded = after or (stop < len(pieces) and pieces[stop].cue == "load")
         if one is None or not loaded:
@@ -49,6 +52,19 @@ def with_load_ranges(text: str, pieces: Sequence[Lexeme]) -> list[Lexeme]:
         found.append(one)
         place = stop
     return found
+
+
+def _between(
+    text: str, pieces: Sequence[Lexeme], place: int, found: list[Lexeme]
+) -> tuple[list[Lexeme], int]:
+    """Put a load between two figures together; what is none is left as it is."""
+    some = pieces[place + 1 : place + 4]
+    if len(some) == 3 and some[1].cue == "and" and (kind := _drawn(some[2])) is not None:
+        ends = (text[p.start : p.end] for p in (some[0], some[2]))
+        said = " to ".join(" ".join(end.split()) for end in ends)
+        one = replace(some[0], end=some[2].end, text=said, cue=None, kinds=(kind,), bare=False)
+        return [*found, one], place + 4
+    return [*found, pieces[place]], place + 1
 
 
 def _said_before(found: Sequence[Lexeme]) -> bool:

@@ -73,6 +73,12 @@ UNSAID: Final = {
 }
 
 
+TWO_MEANINGS: Final = (
+    "a reference made from {0} is a divider, {0} to it; a regulator's pair is a reference to {0}: "
+    "say which"
+)
+
+
 @dataclass(frozen=True, slots=True)
 class Understood:
     start: int
@@ -186,6 +192,10 @@ def _as_supply(said: Sequence[Said]) -> None:
 
 def _as_reference(said: Sequence[Said]) -> None:
     """Take the least voltage as the reference where none is said, the others as wanted."""
+    made_from = [s for s in said if s.role == "supply"]
+    if made_from and any(s.role == "reference" for s in said):
+        for one in made_from:
+            one.role, one.why = "made from", TWO_MEANINGS.format(one.text)
     plain = [s for s in said if s.role in {"volts", "supply"}]
     wanted = [s for s in said if s.role == "target"]
     if plain and len(plain) + len(wanted) > 1 and not any(s.role == "reference" for s in said):

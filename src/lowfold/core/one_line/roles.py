@@ -42,6 +42,7 @@ ROLES: Final[dict[tuple[Kind, Cue], str]] = {
     (FRACTION, "tracking"): "tracking", (FRACTION, "drift"): "drift",
     (FRACTION, "tolerance"): "tolerance", (VOLT, "around"): "both",
     (VOLT, "within"): "within", (OHM, "within"): "within", (CELSIUS, "between"): "celsius",
+    (VOLT, "pin"): "target",  # a bias of 2.5 V
 }  # fmt: skip
 #: Words that also stand before figures they say nothing of: from −20 to 60 °C, on 1 %.
 LOOSE: Final[tuple[Cue, ...]] = ("to", "from")
@@ -84,6 +85,8 @@ BEHIND: Final[dict[str, tuple[frozenset[str], str]]] = {
     word: (frozenset(roles.split("|")), role)
     for words, roles, role in (
         ("reference|ref|vref", "volts|supply", "reference"),
+        ("out|output|vout", "volts", "target"),
+        ("in|vin", "volts", "supply"),
         ("supply|input|rail", "volts", "supply"),
         ("in place", "ohms|load", "place"),
         ("load", "ohms|amps", "load"),
@@ -166,7 +169,9 @@ class Roles:
         cue, last = piece.cue, self.said[-1] if self.said else None
         roles, role = BEHIND.get(piece.text.casefold(), (frozenset(), ""))
         behind = last is not None and last.role in roles and not self._apart
-        if last is not None and behind and not (role == "reference" and _less(following, last)):
+        onward = role in {"target", "supply"} and _volts_next(following)
+        less = role == "reference" and last is not None and _less(following, last)
+        if last is not None and behind and not (onward or less):
             last.role, self._cue = role, None
             self._loads(last)
         elif cue == "max" and self._cue is not None and self._cue.cue == "seen":
@@ -278,6 +283,11 @@ class Roles:
 
 def _may_vary(said: Said) -> bool:
     return said.role in VOLTS or said.role in {"ohms", "reference", "load"}
+
+
+def _volts_next(following: Sequence[Lexeme]) -> bool:
+    """Whether a voltage comes next, which a word between two of them speaks of rather."""
+    return bool(following) and following[0].kinds[:1] == (VOLT,)
 
 
 def _less(following: Sequence[Lexeme], said: Said) -> bool:

@@ -35,20 +35,20 @@ Cue = Literal[
 PHRASES: Final[dict[Cue, str]] = {
     "to": (
         "to|down to|make|makes|making|get|give|gives|set|sets|->|-->|→|=>|⇒|⟶|➔|➜|output|out|vout|"
-        "wanted|…|..|...|-|–|—|−"
+        "wanted|…|..|...|-|–|—|−|auf|à|vers"
     ),
-    "from": "from|out of|supply|supplied|input|vin|vcc|vdd|vbat|rail|on",
+    "from": "from|out of|supply|supplied|input|vin|vcc|vdd|vbat|rail|on|von|aus|depuis",
     "load": (
         "into|load|rl|rload|iload|input impedance|input resistance|loaded with|loaded by|feeding|"
-        "driving"
+        "driving|last|an last|charge"
     ),
     "max": (
         "at most|no more than|not more than|less than|max|maximum|under|below|up to|≤|<=|<|most|"
-        "imax|limit|or less"
+        "imax|limit|or less|höchstens|maximal|au plus"
     ),
     "min": (
         "at least|no less than|not less than|more than|min|minimum|over|above|≥|>=|>|least|imin|"
-        "or more"
+        "or more|mindestens|au moins"
     ),
     "within": "within|accurate to|to within|good to|accuracy|precision|overall|in all",
     "around": "±|+/-|+-|plus or minus",
@@ -72,7 +72,7 @@ PHRASES: Final[dict[Cue, str]] = {
     ),
     "parts": "parts|part|resistors|parts a leg|in a leg",
     "drawer": "drawer|the drawer|my drawer|stock|my stock",
-    "and": "and|,|;|&|then|/|+",
+    "and": "and|und|et|,|;|&|then|/|+",
     "always": "always there|always connected|is always there|is always connected",
     "tolerance": "tolerance|tol",
     "filler": (
@@ -81,7 +81,8 @@ PHRASES: Final[dict[Cue, str]] = {
         "size|tap|taps|tapped|pair|ladder|each|is|be|must|should|ambient|temperature|series|accepted|"
         "deviation|error|:|.|(|)|=|nominal|target|only|my|it|so|that|worst|case|as|leg|legs|per|by|dc|"
         "network|circuit|string|sense|battery|adc|pull-up|pull-down|pullup|pulldown|loop|burden|shunt|"
-        "quiescent|adj|@"
+        "quiescent|adj|@|about|approximately|roughly|nearest|or nearest|buck|boost|ldo|converter|"
+        "monitor|monitoring|measure|measuring|mit|machen|de|avec|cell|cells|led"
     ),
 }
 CUES: Final[dict[str, Cue]] = {
