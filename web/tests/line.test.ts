@@ -5,6 +5,7 @@ import { piecesOf } from "../src/line/need.svelte";
 
 const read = (understood: [number, number, string][], unread: [number, number][]): NeedAnswer => ({
   kind: "divider",
+  name: "",
   tokens: {},
   understood: understood.map(([from, to, token]) => ({ from, to, token })),
   unread: unread.map(([from, to]) => ({ from, to, text: "", message: "why" })),
