@@ -12,6 +12,8 @@
   let { need, onmade }: Props = $props();
   let line: HTMLInputElement;
   const MOST = 400;
+  /** Nothing is opened that is half understood. */
+  const opens = $derived(need.read?.unread.length ? "To what is marked" : "Open its sheet");
 
   export function focus(): void {
     line.focus();
@@ -79,7 +81,11 @@
           >{/each}
       </p>
       {#if need.first}
-        <div class="mt-2 flex items-center gap-4" data-first>
+        <div
+          class="mt-2 flex items-center gap-4 {need.stale ? 'opacity-50' : ''}"
+          aria-busy={need.stale}
+          data-first
+        >
           <Schematic drawing={need.first.small} height={40} />
           <span class="leading-[17px] font-semibold">
             {#each need.first.lines as text, i (i)}<span class="block">{text}</span>{/each}
@@ -88,10 +94,15 @@
           <span class="text-soft">off by <FigureText figure={need.first.off} /></span>
           <VerdictMark verdict={need.first.verdict} />
           <button class="btn btn-primary btn-sm ml-auto" disabled={need.making}
-            >Open its sheet <kbd class="kbd kbd-xs text-base-content">Enter</kbd></button
+            >{opens} <kbd class="kbd kbd-xs text-base-content">Enter</kbd></button
           >
         </div>
-        <p class="mt-1 line-clamp-3 min-h-[2.5em] text-note leading-snug" data-careful>
+        <p
+          class="mt-1 line-clamp-3 min-h-[2.5em] text-note leading-snug {need.stale
+            ? 'opacity-50'
+            : ''}"
+          data-careful
+        >
           {#if need.sheet?.careful}
             <span class="text-copper" aria-hidden="true">◆</span>
             <span class="label-small">A careful designer takes</span>
@@ -113,24 +124,28 @@
           {/if}
         </p>
       {:else if need.network}
-        <p class="mt-2 flex items-center gap-4" data-folds>
+        <p
+          class="mt-2 flex items-center gap-4 {need.stale ? 'opacity-50' : ''}"
+          aria-busy={need.stale}
+          data-folds
+        >
           {#if need.network.folded?.total}
             <span>folds to <strong><FigureText figure={need.network.folded.total} /></strong></span>
           {:else}<span class="text-soft">Its sheet says what is missing.</span>{/if}
           <button class="btn btn-primary btn-sm ml-auto" disabled={need.making}
-            >Open its sheet <kbd class="kbd kbd-xs text-base-content">Enter</kbd></button
+            >{opens} <kbd class="kbd kbd-xs text-base-content">Enter</kbd></button
           >
         </p>
       {:else if need.sheet}
         <p class="text-soft mt-2">
           {need.sheet.reason ?? need.sheet.problem ?? "Its sheet says what is missing."}
-          <button class="btn btn-sm ml-2" disabled={need.making}>Open its sheet</button>
+          <button class="btn btn-sm ml-2" disabled={need.making}>{opens}</button>
         </p>
       {/if}
     {:else}
       <p class="text-soft">
-        Such as 4k53 1 %, 250 Ω from the drawer, 0.8 V reference to 3.3 V, 5 V to 3.2 V and 1.4 V, 9
-        to 16 V to 3.2 to 3.4 V, a third of 12 V, or a network: 6k8 + (15k || 3k3) on 14.4 V.
+        Such as 4k53 1 %, 250 Ω from the drawer, 0.8 V reference to 3.3 V, 5 V to 3.2 V and 1.4 V,
+        11 to 14.4 V to 2.9 to 3.1 V, a third of 14.4 V, or a network: 120 + (220 || 330) on 14.4 V.
       </p>
     {/if}
   </div>

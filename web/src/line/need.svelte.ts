@@ -51,8 +51,11 @@ export class NeedState {
   #asked = new Latest();
   #asking: AbortController | null = null;
 
-  /** The text that the reading is of. */
+  /** The text that the reading is of, and the one that what would be chosen is of. */
   #of = $state("");
+  #chosenOf = $state("");
+  /** What is shown as chosen is of an earlier text. */
+  stale = $derived(this.#chosenOf !== this.text);
   pieces = $derived(piecesOf(this.text, this.#of === this.text ? this.read : null));
   first = $derived.by((): ChoiceRow | null => this.sheet?.choices[0] ?? null);
   /** What the sheet will say, token by token, in its own words. */
@@ -61,7 +64,7 @@ export class NeedState {
       const token = (this.sheet ?? this.network)?.tokens[name];
       return {
         name,
-        label: token?.label ?? name.replaceAll("_", " "),
+        label: token?.label ?? name.replace(/_(v|a|c|ohm)$/, "").replaceAll("_", " "),
         shown: token?.shown || (this.read?.tokens[name] ?? ""),
         wrong: token?.ok === false ? token.message : "",
       };
@@ -95,13 +98,13 @@ export class NeedState {
       this.trouble = read.error.errors[0]?.message ?? read.error.detail;
       return;
     }
+    const kind = this.read?.kind;
     this.read = read.data;
     this.#of = text;
     this.#asking?.abort();
-    if (read.data.kind === null) {
-      this.sheet = this.network = null;
-      return;
-    }
+    // Of another kind, what was chosen says nothing of this
+    if (read.data.kind !== kind) this.sheet = this.network = null;
+    if (read.data.kind === null) return;
     const mine = new AbortController();
     this.#asking = mine;
     try {
@@ -109,13 +112,15 @@ export class NeedState {
       if (kind === "network") {
         const { data } = await askNetwork({ brief } as never, mine.signal);
         if (this.#asking !== mine) return;
-        [this.network, this.sheet] = [data ?? null, null];
+        this.network = data ?? null;
+        this.#chosenOf = text;
         this.advising.drop();
         return;
       }
       const { data } = await askSheet({ kind, brief } as never, mine.signal);
       if (this.#asking !== mine) return;
-      [this.sheet, this.network] = [data ?? null, null];
+      this.sheet = data ?? null;
+      this.#chosenOf = text;
       void this.#lookForRescue();
     } catch (thrown) {
       if (!mine.signal.aborted) throw thrown;

@@ -79,7 +79,7 @@ def _whole(pieces: Sequence[Lexeme], start: int, end: int) -> bool:
 
 
 def _networks(text: str, pieces: list[Lexeme]) -> list[Lexeme]:
-    """Put a network together: `6k8 + (15k || 3k3)` is no list of figures."""
+    """Put a network together: `120 + (220 || 330)` is no list of figures."""
     for found in _NETWORK.finditer(text):
         start = found.start() + len(found[0]) - len(found[0].lstrip())
         said = found[0].strip()
