@@ -126,7 +126,7 @@ export const SENTENCES: Record<BriefKind, (Piece | Clause)[]> = {
   divider: [
     ...SUPPLY,
     token("target_v"),
-    clause("share of the supply", ", which is ", "ratio"),
+    clause("ratio", ", which is ", "ratio"),
     words(" within "),
     token("within"),
     clause("load", " into ", "load"),
