@@ -314,7 +314,9 @@ WORDS = st.sampled_from(
     ["14.4 V", "3 V", "1 %", "±", "to", "from", "into", "10k", "at most", "80 µA", "E24", "0603",
      "and", ",", "reference", "drawer", "60 °C", "7", "x", "between", "1/4 W", "Ω", "(", "-4k7",
      "…", "-", "feedback", "11", ":",
-     "3V3", "4k7", "max", "load", "R1"]
+     "3V3", "4k7", "max", "load", "R1", "9 to 16 V", "±12 V", "+5/-0 %", "-2/+3 %", "a third of",
+     "divided by 4", "10:1", "from 30 and 40", "3x 100, 220", "120 + 220", "(15k || 3k3)",
+     "10k + @OUT + 22k", "in parallel with", "out", "in", "always there", "10 k max source", "stands"]
 )  # fmt: skip
 
 

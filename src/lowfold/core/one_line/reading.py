@@ -13,12 +13,11 @@ from typing import Final, Literal
 from lowfold.core.errors import LowfoldError, TooLargeError
 from lowfold.core.needs.kinds import KINDS, BriefKind, read_brief
 from lowfold.core.needs.network import NETWORK_TOKENS, read_stated
-from lowfold.core.one_line.roles import VOLTS, Roles, Said, Unread, give_roles
+from lowfold.core.one_line.roles import VOLTS, Roles, Said, Unread, give_roles, volts_of
 from lowfold.core.one_line.words import LONGEST, Lexeme, lexemes
 from lowfold.core.parts.families import Family, families_with_typical
-from lowfold.core.tokens.reading import Also, Token, TokenReading
-from lowfold.core.tokens.windows import spread
-from lowfold.core.values.quantities import CELSIUS, FRACTION, VOLT, read
+from lowfold.core.tokens.reading import Token, TokenReading
+from lowfold.core.values.quantities import CELSIUS, FRACTION, read
 
 __all__ = ["LineKind", "OneLine", "Understood", "Unread", "read_one_line"]
 
@@ -199,8 +198,8 @@ def _as_reference(said: Sequence[Said]) -> None:
     plain = [s for s in said if s.role in {"volts", "supply"}]
     wanted = [s for s in said if s.role == "target"]
     if plain and len(plain) + len(wanted) > 1 and not any(s.role == "reference" for s in said):
-        least = min(plain, key=_volts_of)
-        below = all(_volts_of(least) < _volts_of(s) for s in wanted)
+        least = min(plain, key=lambda s: volts_of(s.text))
+        below = all(volts_of(least.text) < volts_of(s.text) for s in wanted)
         least.role = "reference" if below else "no reference"
         plain.remove(least)
     for one in plain:
@@ -210,17 +209,10 @@ def _as_reference(said: Sequence[Said]) -> None:
 def _number_taps(said: Sequence[Said]) -> None:
     """Give the taps their numbers from the highest down, each with its load."""
     taps = [s for s in said if s.role == "target"]
-    for number, tap in enumerate(sorted(taps, key=lambda s: -_volts_of(s)), start=1):
+    for number, tap in enumerate(sorted(taps, key=lambda s: -volts_of(s.text)), start=1):
         tap.role = f"tap{number}_v"
         if tap.load is not None:
             tap.load.role = f"tap{number}_load"
-
-
-def _volts_of(said: Said) -> float:
-    """Return a voltage, of a range its middle, V."""
-    value, _ = spread(VOLT, -1e5, 1e5, "around")(said.text)
-    found: float = value.value if isinstance(value, Also) else value
-    return found
 
 
 def _tokens_of(kind: LineKind) -> Mapping[str, Token]:
@@ -269,7 +261,8 @@ def _put(heard: Roles, kind: LineKind) -> OneLine:
     if heard.drawer is not None and "values" in tokens:
         heard.refuse(heard.drawer, f"a series or the drawer: {tokens['values']} is said already")
     elif heard.drawer is not None:
-        put("values", heard.drawer, "drawer", "")
+        why = f"{KIND_WORDS[kind]} has no place for this"
+        put(_token_of(kind, "values"), heard.drawer, "drawer", why)
     return _ordered(kind, tokens, understood, heard.unread)
 
 

@@ -16,6 +16,8 @@ from lowfold.core.errors import LowfoldError
 from lowfold.core.one_line.forms import with_forms
 from lowfold.core.one_line.loads import with_load_ranges
 from lowfold.core.one_line.words import Cue, Lexeme
+from lowfold.core.tokens.reading import Also
+from lowfold.core.tokens.windows import spread
 from lowfold.core.values.quantities import (
     AMPERE,
     CELSIUS,
@@ -28,7 +30,7 @@ from lowfold.core.values.quantities import (
     read,
 )
 
-__all__ = ["VOLTS", "Roles", "Said", "Unread", "give_roles"]
+__all__ = ["VOLTS", "Roles", "Said", "Unread", "give_roles", "volts_of"]
 
 #: The role that a word before a figure gives it, by the unit of the figure.
 ROLES: Final[dict[tuple[Kind, Cue], str]] = {
@@ -169,9 +171,7 @@ class Roles:
         cue, last = piece.cue, self.said[-1] if self.said else None
         roles, role = BEHIND.get(piece.text.casefold(), (frozenset(), ""))
         behind = last is not None and last.role in roles and not self._apart
-        onward = role in {"target", "supply"} and _volts_next(following)
-        less = role == "reference" and last is not None and _less(following, last)
-        if last is not None and behind and not (onward or less):
+        if last is not None and behind and not _speaks_onward(role, last, following):
             last.role, self._cue = role, None
             self._loads(last)
         elif cue == "max" and self._cue is not None and self._cue.cue == "seen":
@@ -285,16 +285,26 @@ def _may_vary(said: Said) -> bool:
     return said.role in VOLTS or said.role in {"ohms", "reference", "load"}
 
 
-def _volts_next(following: Sequence[Lexeme]) -> bool:
-    """Whether a voltage comes next, which a word between two of them speaks of rather."""
-    return bool(following) and following[0].kinds[:1] == (VOLT,)
-
-
-def _less(following: Sequence[Lexeme], said: Said) -> bool:
-    """Whether a lower voltage comes next, which is the likelier reference of the two."""
-    if not following or VOLT not in following[0].kinds or following[0].bare:
+def _speaks_onward(role: str, said: Said, following: Sequence[Lexeme]) -> bool:
+    """Whether a word between two voltages speaks of the second rather: of the lower reference."""
+    if not following or following[0].kinds[:1] != (VOLT,) or following[0].bare:
         return False
-    return read(following[0].text, VOLT) < read(said.text, VOLT)
+    if role == "reference":
+        return volts_of(following[0].text) < volts_of(said.text)
+    return role in {"target", "supply"}
+
+
+def volts_of(text: str) -> float:
+    """Return a voltage as said, of a range its middle, V.
+
+    Parameters
+    ----------
+    text : str
+        As typed: `14.4 V`, or `11 to 14.4 V`.
+    """
+    value, _ = spread(VOLT, -1e5, 1e5, "around")(text)
+    found: float = value.value if isinstance(value, Also) else value
+    return found
 
 
 def give_roles(text: str, pieces: Sequence[Lexeme]) -> Roles:
