@@ -46,10 +46,11 @@ def trouble(**texts: str) -> dict[str, str]:
         ("12 V +1/-2 V", 11.5, 1.5 / 11.5),
         ("3V3", 3.3, 0.0),
         ("1e1 V", 10.0, 0.0),
+        ("1e-1 to 3e-1 V", 0.2, 0.5),
     ],
 )
 def test_a_supply_says_its_own_range(text: str, volts: float, around: float) -> None:
-    need = divider(supply_v=text, target_v="3 V")
+    need = divider(supply_v=text, target_v="50 mV")
     assert need.supply_volts == pytest.approx(volts, rel=1e-12)
     assert need.supply_tolerance == pytest.approx(around, rel=1e-9)
 
@@ -82,6 +83,8 @@ def test_a_resistance_has_windows_in_ohms() -> None:
         found = read_brief("resistance", {"target_ohm": "4k53", "within": text})
         assert found.need is not None
         assert found.need.within == pytest.approx(within)
+    found = read_brief("resistance", {"target_ohm": "4k53", "within": "+100/-0 Ω"})
+    assert found.tokens["within"].shown.endswith("± 1.09 % about 4.58 kΩ")
     found = read_brief("resistance", {"target_ohm": "4.5 to 4.6 kΩ"})
     assert found.need is not None
     assert found.need.within == pytest.approx(50 / 4550)

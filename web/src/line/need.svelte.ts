@@ -138,6 +138,8 @@ export class NeedState {
   /** Make a design of what is read whole; answers its id, or nothing where it failed. */
   async make(): Promise<number | undefined> {
     if (this.#of !== this.text) await this.type(this.text);
+    // What was typed on meanwhile is sent by itself
+    if (this.#of !== this.text) return;
     if (this.making || !this.read?.kind || this.read.unread.length > 0) return;
     this.making = true;
     const { kind, tokens, name } = this.read;

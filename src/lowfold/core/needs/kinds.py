@@ -46,6 +46,7 @@ KINDS: Final[dict[BriefKind, NeedKind]] = {
     "feedback": FEEDBACK,
     "ladder": LADDER,
 }
+WANTED: Final = frozenset({"target_v", "target_ohm"})  #: tokens of the one figure wanted
 LISTED: Final = 12  #: choices shown for a brief at first
 #: Choices searched, however many are listed, to find some that pass; of ratios most come in
 #: several decades, so that more are searched where these are too few ratios.
@@ -97,8 +98,8 @@ def read_brief(
     tokens = {**spec.tokens, **family_tokens(families)} if families else spec.tokens
     values, readings = read_tokens(tokens, texts)
     follow_ratio(values, readings)
-    for target in {"target_v", "target_ohm"} & tokens.keys():
-        resolve(values, readings, target)
+    for target in WANTED & tokens.keys():
+        resolve(values, readings, target, spec.unit)
     follows = {
         n: text
         for n, text in unsaid(values).items()

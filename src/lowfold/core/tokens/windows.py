@@ -21,7 +21,8 @@ _NUMBER = r"[-−+]?[0-9][0-9 .,]*(?:[eE][-+]?[0-9]+)?"
 #: Of `9 to 16 V` the first end has the unit of the second.
 _RANGE = re.compile(
     r"(?:between\s+(?P<from>.*?[0-9].*?)\s*\band\b|"
-    r"(?:from\s+)?(?P<low>.*?[0-9].*?)\s*(?:\bto\b|…|\.\.\.?|–|—|-))\s*(?P<high>-?[0-9.].*)"
+    r"(?:from\s+)?(?P<low>.*?[0-9].*?)\s*(?:\bto\b|…|\.\.\.?|–|—|(?<![eE])-))"
+    r"\s*(?P<high>-?[0-9.].*)"
 )
 _AROUND = re.compile(r"(?P<nominal>.*[^\s/])\s*(?:±|\+\s*/\s*[-−])\s*(?P<width>[0-9.].*)")
 _SIDES = re.compile(
@@ -175,7 +176,9 @@ def window(kind: Kind) -> Reader:
     return reader
 
 
-def resolve(values: dict[str, Any], readings: dict[str, TokenReading], target: str) -> None:
+def resolve(
+    values: dict[str, Any], readings: dict[str, TokenReading], target: str, kind: Kind
+) -> None:
     """Turn a window said otherwise than as a fraction into one about its middle, in place.
 
     Parameters
@@ -205,10 +208,5 @@ def resolve(values: dict[str, Any], readings: dict[str, TokenReading], target: s
         values[target] = middle
     written = write(values["within"], FRACTION, 3, trim=True)
     shown = readings["within"].shown
-    about = f", ± {written} about {_middle(middle, readings[target])}"
+    about = f", ± {written} about {write(middle, kind, 6, trim=True)}"
     readings["within"] = replace(readings["within"], shown=shown + about)
-
-
-def _middle(value: float, reading: TokenReading) -> str:
-    unit = reading.shown.split()[-1] if reading.shown else ""
-    return f"{value:.6g} {unit}".strip()
