@@ -44,17 +44,12 @@ def path(client: TestClient) -> str:
     path = f"/api/designs/{client.post('/api/designs', json=DESIGN).json()['id']}"
     client.put(path, json={**DESIGN, "name": "Cell sense", "revision": 1}).raise_for_status()
     kept = client.post(f"{path}/evidence", files={"file": png()}).json()["id"]
-    entries = [
-        {"kind": "decision", "text": "200k over 56k", "choice": DESIGN["choice"]},
-        {
-            "kind": "reading", "text": "3V02", "point": AT_OUT, "value": 3.02, "unit": "V",
-            "meter": "buoy meter", "board": DESIGN["choice"], "lowest": 2.95, "highest": 3.07,
-            "verdict": "as expected",
-        },
-    ]  # fmt: skip
-    ids = [client.post(f"{path}/record", json=e).json()["id"] for e in entries]
-    photo = {"kind": "photo", "text": "the leads", "evidence": kept, "of": ids[1]}
-    back = {"kind": "correction", "text": "taken back", "corrects": ids[1]}
+    decision = {"kind": "decision", "text": "200k over 56k", "choice": DESIGN["choice"]}
+    client.post(f"{path}/record", json=decision).raise_for_status()
+    asked = {"text": "3V02", "point": AT_OUT, "meter": "buoy meter"}
+    read = client.post(f"{path}/readings", json=asked).json()["entry"]["id"]
+    photo = {"kind": "photo", "text": "the leads", "evidence": kept, "of": read}
+    back = {"kind": "correction", "text": "taken back", "corrects": read}
     for entry in (photo, back):
         client.post(f"{path}/record", json=entry).raise_for_status()
     return path

@@ -24,15 +24,12 @@ def test_entries_keep_their_order_their_words_and_their_facts(
 ) -> None:
     noted = client.post(f"{path}/record", json={"kind": "note", "text": "Battery off the charger."})
     assert noted.status_code == 201
-    taken = client.post(
-        f"{path}/record",
-        json=reading("3V02", 3.02, lowest=2.94, highest=3.07, verdict="as expected"),
-    ).json()
+    taken = client.post(f"{path}/record", json=reading("3V02", 3.02)).json()
     unread = client.post(f"{path}/record", json=reading("three", None)).json()
     found = client.get(f"{path}/record").json()
     assert [e["id"] for e in found] == [noted.json()["id"], taken["id"], unread["id"]]
     assert found[1] == taken
-    assert (taken["value"], taken["verdict"], taken["point"]["at"]) == (3.02, "as expected", "OUT")
+    assert (taken["value"], taken["shown"], taken["point"]["at"]) == (3.02, "3.02 V", "OUT")
     assert (unread["text"], unread["value"]) == ("three", None)
 
 
@@ -63,6 +60,10 @@ WRONG = [
     ({"kind": "correction", "text": "", "corrects": 99}, "this record has no entry 99"),
     ({"kind": "song", "text": ""}, "kind"),
     ({"kind": "note", "text": "x" * 4001}, "text"),
+    # What a client says of a verdict and of limits is none of the record's.
+    (reading("3", 3.0, verdict="as expected"), "verdict"),
+    (reading("3", 3.0, lowest=2.9), "lowest"),
+    (reading("OL", None, overload=True), "overload"),
 ]
 
 

@@ -49,7 +49,7 @@ beforeEach(() => {
     if (path === "/api/meters")
       return Response.json({ meters: [{ name: "handheld, 6000 counts" }] });
     if (path === "/api/instruments") return Response.json({ instruments: [] });
-    if (path.endsWith("/readings")) return Response.json([]);
+    if (path.endsWith("/readings") && request.method === "GET") return Response.json([]);
     if (path === "/api/bench/suspects")
       return Response.json({ hypotheses: [], next: [], readings: [] });
     const body = (await request.json()) as Record<string, unknown>;
@@ -59,7 +59,9 @@ beforeEach(() => {
     }
     if (away) return new Response("{}", { status: 503 });
     kept.push(body);
-    return Response.json({ ...body, id: kept.length } as unknown as Reading, { status: 201 });
+    const entry = { ...body, kind: body.kind ?? "reading", id: kept.length } as unknown as Reading;
+    const answer = path.endsWith("/readings") ? { entry } : entry;
+    return Response.json(answer, { status: 201 });
   };
 });
 
@@ -81,9 +83,10 @@ it("goes to the next point once a reading is kept, and stops at one far out", as
   await bench.keep();
   expect(bench.at).toBe("voltage OUT 0");
   expect(bench.round?.stopped).toBe(1);
-  expect(kept.map((k) => [k.text, k.verdict])).toEqual([
-    ["5", "as expected"],
-    ["9", "far out"],
+  const [board, meter] = ["R1=1k", "handheld, 6000 counts"];
+  expect(kept).toEqual([
+    { point: POINTS[0], text: "5", board, meter },
+    { point: POINTS[1], text: "9", board, meter },
   ]);
 });
 

@@ -5,7 +5,7 @@ import type { EntryAsk } from "$api";
 import { outbox, type HeldDesign } from "../src/shell/outbox.svelte";
 import { server } from "./server";
 
-const note = (text: string): EntryAsk => ({ kind: "note", text, overload: false });
+const note = (text: string): EntryAsk => ({ kind: "note", text });
 const state = {
   name: "Sense",
   brief: { target_v: "3" },
@@ -62,6 +62,21 @@ it("writes lines down in their order once the server is there again, each once",
   expect(asked.map((a) => a.body.text)).toEqual(["first", "second"]);
   expect(told).toEqual(["first", "second"]);
   expect(outbox.waiting).toBe(0);
+  expect(localStorage.getItem("lowfold-unsaved")).toBeNull();
+});
+
+it("holds a reading from when it was typed until it is answered, whatever ends the page", async () => {
+  let answered: (response: Response) => void = () => undefined;
+  server.answer = () => new Promise((done) => (answered = done));
+  const body = { point: { kind: "voltage" as const, at: "OUT" }, text: "3V02" };
+  const reading = outbox.read(7, body);
+  const kept = localStorage.getItem("lowfold-unsaved") ?? "";
+  expect(Object.values(JSON.parse(kept) as Record<string, { body: unknown }>)).toMatchObject([
+    { what: "reading", id: 7, body },
+  ]);
+  expect(outbox.waiting).toBe(0);
+  answered(Response.json({ entry: { id: 3, text: "3V02" } }, { status: 201 }));
+  expect((await reading).data?.id).toBe(3);
   expect(localStorage.getItem("lowfold-unsaved")).toBeNull();
 });
 

@@ -55,9 +55,23 @@ Number = Annotated[int, Field(ge=1, le=2**53, strict=True)]
 
 
 class HandedEntry(EntryAsk):
-    """An entry of the record; `corrects`, `of` and `evidence` count from 1 in this file."""
+    """An entry of the record; `corrects`, `of` and `evidence` count from 1 in this file.
+
+    How a reading was judged when it was taken is handed over with it.
+    """
 
     at: When
+    overload: bool = False
+    lowest: float | None = None
+    highest: float | None = None
+    verdict: Literal["as expected", "off", "far out"] | None = None
+
+    def facts(self) -> dict[str, Any]:
+        found = super().facts()
+        found.pop("at")
+        if not self.overload:
+            found.pop("overload")
+        return found
 
 
 class HandedPicture(Ask):
@@ -308,7 +322,7 @@ def _design(design: HandedDesign, raw: dict[str, Any], place: int) -> TakenDesig
         columns,
         design.revision,
         states or [(design.revision, design.updated, columns)],
-        [(e.at, e.kind, e.text, _facts(e)) for e in design.record],
+        [(e.at, e.kind, e.text, e.facts()) for e in design.record],
         pictures,
         as_written=design.digest == digest_of(raw),
         left_out=[f"{design.name}: {name}" for name in left_out],
@@ -320,9 +334,3 @@ def _known(columns: dict[str, Any]) -> dict[str, Any]:
     unknown = set(unknown_tokens(columns["kind"], columns["brief"]))
     brief = {name: text for name, text in columns["brief"].items() if name not in unknown}
     return {**columns, "brief": brief}
-
-
-def _facts(entry: HandedEntry) -> dict[str, Any]:
-    found = entry.facts()
-    found.pop("at")
-    return found

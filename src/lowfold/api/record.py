@@ -15,9 +15,9 @@ from lowfold.api.sessions import SessionDep, WritingDep
 from lowfold.core.errors import DomainError, LowfoldError
 from lowfold.core.values.quantities import AMPERE, OHM, VOLT, write
 from lowfold.store.models import RecordRow
-from lowfold.store.record import NoSuchEntry, add_entry, entries, standing_readings
+from lowfold.store.record import NoSuchEntry, add_entry, entries
 
-__all__ = ["install", "router"]
+__all__ = ["DesignId", "EntryAnswer", "EntryAsk", "install", "router"]
 
 router = APIRouter(prefix="/api/designs/{design_id}", tags=["record"])
 
@@ -28,19 +28,15 @@ Kind = Literal["decision", "reading", "finding", "note", "photo", "correction"]
 
 
 class EntryAsk(Ask):
-    """One entry; what a reading was expected to be is kept as it was then."""
+    """One entry; how a reading is judged is not the client's to say: `POST .../readings` does."""
 
     kind: Kind
     text: str = Field(max_length=4000, description="As typed")
     point: PointAsk | None = Field(None, description="Of a reading; of a photograph, if of one")
     value: float | None = Field(None, description="Of a reading, in SI; null: not understood")
-    overload: bool = False
     unit: str | None = Field(None, max_length=8)
     meter: str | None = Field(None, max_length=60)
     board: str | None = Field(None, max_length=20_000, description="The network it was read on")
-    lowest: float | None = None
-    highest: float | None = None
-    verdict: Literal["as expected", "off", "far out"] | None = None
     corrects: Annotated[int, Field(ge=1, le=2**53)] | None = Field(
         None, description="The entry that is corrected"
     )
@@ -66,10 +62,7 @@ class EntryAsk(Ask):
         return self
 
     def facts(self) -> dict[str, Any]:
-        every = self.model_dump(exclude={"kind", "text"}, exclude_none=True)
-        if not self.overload:
-            every.pop("overload")
-        return every
+        return self.model_dump(exclude={"kind", "text"}, exclude_none=True)
 
 
 class EntryAnswer(Answer):
@@ -150,9 +143,3 @@ def _check_point(ask: EntryAsk) -> None:
         point_named(circuit, point.kind, **{n: getattr(point, n) for n in names})
     except LowfoldError as error:
         raise DomainError(error.message, field="point") from error
-
-
-@router.get("/readings", responses=responses(404))
-def readings(design_id: DesignId, session: SessionDep) -> list[EntryAnswer]:
-    """List the readings that stand: the newest at each point of each board, none taken back."""
-    return [EntryAnswer.from_row(row) for row in standing_readings(session, design_id)]

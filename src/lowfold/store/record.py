@@ -10,6 +10,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from lowfold.core.errors import TooLargeError
+from lowfold.core.record.last_readings import last_readings
 from lowfold.store.designs import get_design, now_text
 from lowfold.store.evidence import get_evidence
 from lowfold.store.models import RecordRow
@@ -93,13 +94,6 @@ def standing_readings(session: Session, design_id: int) -> list[RecordRow]:
     ------
     NoSuchDesign
     """
-    newest: dict[str, RecordRow] = {}
-    taken_back = set()
-    for row in entries(session, design_id):
-        if row.kind == "correction":
-            taken_back.add(row.facts.get("corrects"))
-        elif row.kind == "reading":
-            point = row.facts.get("point") or {}
-            where = sorted((k, v) for k, v in point.items() if v is not None and k != "range_full")
-            newest[repr((row.facts.get("board"), where))] = row
-    return sorted((r for r in newest.values() if r.id not in taken_back), key=lambda r: r.id)
+    rows = {row.id: row for row in entries(session, design_id)}
+    told = ({**row.facts, "number": row.id, "kind": row.kind} for row in rows.values())
+    return [rows[number] for number in last_readings(told)]

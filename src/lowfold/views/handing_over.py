@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from datetime import UTC, datetime
-from typing import Any, Final, cast
+from typing import Any, Final
 
 from lowfold.core.bench.inventory import Inventory, meters_with_typical
 from lowfold.core.bench.models import HANDHELD
 from lowfold.core.board.bill import bill_of
 from lowfold.core.errors import LowfoldError
 from lowfold.core.record.changes import choice_in_short
+from lowfold.core.record.last_readings import last_readings
 from lowfold.core.record.parts_list import Need, parts_list
 from lowfold.core.record.statement import Statement, read_statement
 from lowfold.core.sheet.standing import governing_words
@@ -35,9 +36,9 @@ from lowfold.views.dossier import (
     Wears,
 )
 from lowfold.views.gates import gate_answer
+from lowfold.views.kept_reading import read_of
 from lowfold.views.opened import OpenedAnswer, opened_answer
 from lowfold.views.part_look import looks_of
-from lowfold.views.point import Named
 from lowfold.views.round import Read, RoundAnswer, buildable, round_answer
 
 __all__ = ["UNITS", "VERDICTS", "dossier_of", "minute"]
@@ -217,20 +218,13 @@ def _round(
 
 
 def _standing_readings(record: Sequence[Mapping[str, Any]]) -> tuple[list[Read], str]:
-    """Return the readings that are not taken back, newest at a point last, and the last meter."""
-    taken_back = {e.get("corrects") for e in record if e["kind"] == "correction"}
-    newest: dict[str, Read] = {}
-    meter = ""
-    for entry in record:
-        if entry["kind"] != "reading" or entry["number"] in taken_back:
-            continue
-        point = entry.get("point") or {}
-        names = {k: v for k, v in point.items() if v is not None and k in Named.__annotations__}
-        at = cast("Named", names)
-        key = repr((entry.get("board"), sorted(names.items())))
-        newest[key] = Read(at, entry["text"], entry.get("meter"), entry.get("board"))
+    """Return the readings that stand, newest last, and the meter of the last."""
+    entries = {entry["number"]: entry for entry in record}
+    found, meter = [], ""
+    for entry in (entries[number] for number in last_readings(record)):
+        found.append(read_of(entry))
         meter = entry.get("meter") or meter
-    return list(newest.values())[-MOST_READINGS:], meter
+    return found[-MOST_READINGS:], meter
 
 
 def _sketch(found: RoundAnswer) -> Sketch:

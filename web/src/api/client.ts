@@ -64,6 +64,8 @@ export type Reading = Schemas["EntryAnswer"];
 export type Compared = Schemas["ComparedAnswer"];
 export type DeletedDesign = Schemas["DeletedDesign"];
 export type EntryAsk = Schemas["EntryAsk"];
+/** A reading as it was read: the server judges it. */
+export type NewReadingAsk = Schemas["NewReadingAsk"];
 export type Evidence = Schemas["EvidenceAnswer"];
 export type ImportedDesign = Schemas["ImportedDesign"];
 export type PartsAnswer = Schemas["PartsAnswer"];
@@ -390,6 +392,23 @@ export const addEntry = (
       ...once(key),
     }),
   );
+
+/** Keep a reading; the server tells what it says and how it is judged. */
+export const addReading = async (
+  id: number,
+  body: NewReadingAsk,
+  key = newKey(),
+): Promise<Outcome<Reading>> => {
+  const { data, error } = await settle(
+    server.POST("/api/designs/{design_id}/readings", {
+      ...of(id),
+      body,
+      keepalive: true,
+      ...once(key),
+    }),
+  );
+  return data ? { data: data.entry } : { error: error as Refusal };
+};
 
 export const listMeters = async (): Promise<Outcome<MeterAnswer[]>> => {
   const { data, error } = await settle(server.GET("/api/meters"));

@@ -1331,6 +1331,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design_id}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Readings
+         * @description List the readings that stand: the newest at each point of each board, none taken back.
+         */
+        get: operations["readings_api_designs__design_id__readings_get"];
+        put?: never;
+        /**
+         * Read
+         * @description Keep a reading as it was read, judge it, and answer as the round does.
+         */
+        post: operations["read_api_designs__design_id__readings_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{design_id}/record": {
         parameters: {
             query?: never;
@@ -1349,26 +1373,6 @@ export interface paths {
          * @description Add an entry to a design's record; none is ever changed.
          */
         post: operations["added_api_designs__design_id__record_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/designs/{design_id}/readings": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Readings
-         * @description List the readings that stand: the newest at each point of each board, none taken back.
-         */
-        get: operations["readings_api_designs__design_id__readings_get"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3103,7 +3107,7 @@ export interface components {
         };
         /**
          * EntryAsk
-         * @description One entry; what a reading was expected to be is kept as it was then.
+         * @description One entry; how a reading is judged is not the client's to say: `POST .../readings` does.
          */
         EntryAsk: {
             /**
@@ -3123,11 +3127,6 @@ export interface components {
              * @description Of a reading, in SI; null: not understood
              */
             value?: number | null;
-            /**
-             * Overload
-             * @default false
-             */
-            overload: boolean;
             /** Unit */
             unit?: string | null;
             /** Meter */
@@ -3137,12 +3136,6 @@ export interface components {
              * @description The network it was read on
              */
             board?: string | null;
-            /** Lowest */
-            lowest?: number | null;
-            /** Highest */
-            highest?: number | null;
-            /** Verdict */
-            verdict?: ("as expected" | "off" | "far out") | null;
             /**
              * Corrects
              * @description The entry that is corrected
@@ -5118,6 +5111,28 @@ export interface components {
              * @default 4
              */
             digits: number;
+        };
+        /**
+         * NewReadingAsk
+         * @description A reading as it was read: its limits and its verdict are the server's.
+         */
+        NewReadingAsk: {
+            point: components["schemas"]["PointAsk"];
+            /**
+             * Text
+             * @description As typed
+             */
+            text: string;
+            /**
+             * Meter
+             * @description By its name; default the handheld
+             */
+            meter?: string | null;
+            /**
+             * Board
+             * @description The network it was read on; default the design's now
+             */
+            board?: string | null;
         };
         /** NextAnswer */
         NextAnswer: {
@@ -11202,6 +11217,105 @@ export interface operations {
             };
         };
     };
+    readings_api_designs__design_id__readings_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryAnswer"][];
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    read_api_designs__design_id__readings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewReadingAsk"];
+            };
+        };
+        responses: {
+            /** @description The entry, and the round as it stands with it, where it is of this board */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundAnswer"] & {
+                        entry: components["schemas"]["EntryAnswer"];
+                    };
+                };
+            };
+            /** @description Not found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     record_api_designs__design_id__record_get: {
         parameters: {
             query?: never;
@@ -11285,47 +11399,6 @@ export interface operations {
                 content: {
                     "application/problem+json": unknown;
                     "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    readings_api_designs__design_id__readings_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                design_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["EntryAnswer"][];
-                };
-            };
-            /** @description Not found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Validation Error */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };

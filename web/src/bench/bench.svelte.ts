@@ -10,11 +10,11 @@ import {
   newKey,
   readInstrument,
   type Design,
-  type EntryAsk,
   type FaultTable,
   type HypothesisAnswer,
   type InstrumentAnswer,
   type MeterAnswer,
+  type NewReadingAsk,
   type Reading,
   type RoundAnswer,
   type StepAnswer,
@@ -207,7 +207,6 @@ export class BenchState {
     const finding = {
       kind: "finding" as const,
       text: `${name}: found and mended.`,
-      overload: false,
     };
     const { error } = await outbox.enter(this.id, finding);
     if (error) {
@@ -255,7 +254,7 @@ export class BenchState {
         continue;
       }
       const said = step ? `photograph at ${step.point.words}` : "photograph";
-      const entry = { kind: "photo" as const, text: said, evidence: data.id, overload: false };
+      const entry = { kind: "photo" as const, text: said, evidence: data.id };
       const at = step ? { point: step.asked as { kind: "voltage" } } : {};
       const of = reading && reading.id !== UNKEPT ? { of: reading.id } : {};
       const kept = await outbox.enter(this.id, { ...entry, ...at, ...of });
@@ -366,30 +365,15 @@ export class BenchState {
     }
     const mine = this.#unkept(step, text);
     this.#readings = [...rest, mine];
-    const more = { meter: this.meter, as_built: this.asBuilt };
-    const { data: judged } = await askRound(roundOf(this.subject, this.#readings, more));
-    const now = judged?.steps.find((one) => one.key === step.key) ?? step;
-    const { lowest, highest } = now.point;
-    const entry: EntryAsk = {
-      kind: "reading",
-      text,
-      point: step.asked as { kind: "voltage" },
-      value: now.reading?.value ?? null,
-      overload: now.reading?.overload ?? false,
-      unit: { voltage: "V", current: "A", resistance: "Ω" }[step.point.kind],
-      meter: round.meter,
-      board: round.board,
-      lowest,
-      highest,
-      verdict: now.told,
-    };
+    const point = step.asked as { kind: "voltage" };
+    const body: NewReadingAsk = { point, text, meter: round.meter, board: round.board };
     const kept = (data: Reading) => {
       this.#readings = this.#readings.map((r) => (r === mine ? data : r));
       if (this.unkept === 0) this.lost = "";
     };
     const key = newKey();
     this.#keys.set(mine, key);
-    const { data, error } = await outbox.enter(this.id, entry, kept, key);
+    const { data, error } = await outbox.read(this.id, body, kept, key);
     if (data) kept(data);
     this.lost = error
       ? `“${text}” at ${step.point.words} is not kept: ${error.detail}. It stands here as typed.`
@@ -397,8 +381,7 @@ export class BenchState {
   }
 
   async #takeBack(old: Reading): Promise<void> {
-    const correction = { kind: "correction" as const, overload: false };
-    const body = { ...correction, text: "taken back", corrects: old.id };
+    const body = { kind: "correction" as const, text: "taken back", corrects: old.id };
     const { error } = await outbox.enter(this.id, body);
     if (error) this.#readings = [...this.#readings, old];
     this.lost = error ? `The reading is not taken back: ${error.detail}.` : "";

@@ -134,7 +134,7 @@ export class RecordState {
     const text = this.draft.trim();
     if (!text) return;
     const choice = this.kind === "decision" ? { choice: this.design.choice } : {};
-    if (await this.#add({ kind: this.kind, text, overload: false, ...choice })) this.draft = "";
+    if (await this.#add({ kind: this.kind, text, ...choice })) this.draft = "";
   }
 
   /** Keep photographs, each with an entry; put to the entry that is picked, if one is. */
@@ -151,7 +151,7 @@ export class RecordState {
       this.evidence = [...this.evidence, data];
       const text = file.name.replace(/\.[a-z0-9]+$/i, "").slice(0, 200) || "photograph";
       const said = /^(image|photograph|img|dsc)[-_ 0-9]*$/i.test(text) ? "photograph" : text;
-      const entry = { kind: "photo" as const, text: said, evidence: data.id, overload: false };
+      const entry = { kind: "photo" as const, text: said, evidence: data.id };
       await this.#add(of === null ? entry : { ...entry, of });
     }
     this.target = null;

@@ -187,7 +187,7 @@ export abstract class KeptDesign {
     const { choice, why } = this;
     const text = why.trim();
     if (!text) return;
-    const body = { kind: "decision" as const, text: text.slice(0, 4000), choice, overload: false };
+    const body = { kind: "decision" as const, text: text.slice(0, 4000), choice };
     if (!this.id) await this.keep();
     const { error } = await outbox.enter(this.id, body);
     if (error)

@@ -4,6 +4,7 @@
  */
 import {
   addEntry,
+  addReading,
   changeDesign,
   getHealth,
   newDesign,
@@ -11,6 +12,7 @@ import {
   type Design,
   type EntryAsk,
   type Outcome,
+  type NewReadingAsk,
   type Reading,
 } from "$api";
 
@@ -48,7 +50,9 @@ export type HeldDesign = Waiting & {
 };
 /** A line of a record. */
 export type HeldEntry = Waiting & { what: "entry"; id: number; body: EntryAsk };
-export type Held = HeldDesign | HeldEntry;
+/** A reading, to be judged by the server. */
+export type HeldReading = Waiting & { what: "reading"; id: number; body: NewReadingAsk };
+export type Held = HeldDesign | HeldEntry | HeldReading;
 type All = Record<string, Held>;
 
 /** Whether the server did not take something for now, and may later. */
@@ -64,6 +68,15 @@ export const sendDesign = (
   id
     ? changeDesign(id, { ...state, kind, revision }, key, leaving)
     : newDesign({ ...state, kind }, key, leaving);
+
+/** Write a line into a record, or a reading to be judged. */
+function write({ what, id, body, key }: HeldEntry | HeldReading): Promise<Outcome<Reading>> {
+  if (what === "reading") return addReading(id, body, key);
+  const { kind, point, text, meter = null, board = null } = body;
+  // Held by an earlier version, which judged it itself
+  if (kind === "reading" && point) return addReading(id, { point, text, meter, board }, key);
+  return addEntry(id, body, key);
+}
 
 function read(): All {
   try {
@@ -199,16 +212,39 @@ class Outbox {
   }
 
   /** Write a line into a record, now or as soon as the server is there again. */
-  async enter(
+  enter(
     id: number,
     body: EntryAsk,
     then?: (kept: Reading) => void,
     key = newKey(),
   ): Promise<Outcome<Reading>> {
-    const found = await addEntry(id, body, key);
-    if (isAway(found.error)) {
+    return this.#now({ what: "entry", key, at: Date.now(), id, body }, then);
+  }
+
+  /** Keep a reading, now or as soon as the server is there again. */
+  read(
+    id: number,
+    body: NewReadingAsk,
+    then?: (kept: Reading) => void,
+    key = newKey(),
+  ): Promise<Outcome<Reading>> {
+    return this.#now({ what: "reading", key, at: Date.now(), id, body }, then);
+  }
+
+  /** It is held from the beginning: who leaves before it is answered has not lost it. */
+  async #now(
+    held: HeldEntry | HeldReading,
+    then?: (kept: Reading) => void,
+  ): Promise<Outcome<Reading>> {
+    const { key } = held;
+    this.#owned.add(key);
+    this.hold(key, held);
+    const found = await write(held);
+    this.#owned.delete(key);
+    if (!isAway(found.error)) this.drop(key);
+    else {
       if (then) this.#told.set(key, then);
-      this.hold(key, { what: "entry", key, at: Date.now(), id, body });
+      this.#count();
     }
     return found;
   }
@@ -235,7 +271,8 @@ class Outbox {
     await this.#know();
     const left = this.#all().filter((one) => this.#left(one));
     for (const [at, held] of left.toSorted(([, a], [, b]) => a.at - b.at)) {
-      const away = held.what === "entry" ? await this.#enter(at, held) : await this.#save(at, held);
+      const away =
+        held.what === "design" ? await this.#save(at, held) : await this.#enter(at, held);
       if (away) return;
     }
   }
@@ -246,9 +283,9 @@ class Outbox {
   }
 
   /** Tells whether the server is away. */
-  async #enter(at: string, held: HeldEntry): Promise<boolean> {
+  async #enter(at: string, held: HeldEntry | HeldReading): Promise<boolean> {
     if (held.stuck) return false;
-    const { data, error } = await addEntry(held.id, held.body, held.key);
+    const { data, error } = await write(held);
     if (isAway(error)) return true;
     if (error && !error.kept) {
       this.#write((all) => (all[at] = { ...held, stuck: error.detail }));
