@@ -8,7 +8,8 @@ const read = (understood: [number, number, string][], unread: [number, number][]
   name: "",
   tokens: {},
   understood: understood.map(([from, to, token]) => ({ from, to, token })),
-  unread: unread.map(([from, to]) => ({ from, to, text: "", message: "why" })),
+  unread: unread.map(([from, to]) => ({ from, to, text: "", message: "why", instead: [] })),
+  next: [],
 });
 
 describe("the pieces of a need", () => {

@@ -9,7 +9,7 @@ from lowfold.core.checking.verdict import Verdict
 from lowfold.core.needs.kinds import KINDS, BriefKind
 from lowfold.core.parts.stock import Stock
 from lowfold.core.values.quantities import AMPERE, OHM, VOLT, write, write_percent
-from lowfold.views.need import UnreadAnswer
+from lowfold.views.need import UnreadAnswer, unread_answer
 from lowfold.views.view import view
 
 __all__ = ["BoardAnswer", "BoardRow", "board_chosen"]
@@ -73,10 +73,7 @@ def _row(line: BoardLine) -> BoardRow:
         text=line.said.text,
         kind=kind,
         tokens=read.tokens if read else {},
-        unread=[
-            UnreadAnswer(start=u.start, end=u.end, text=u.text, message=u.message)
-            for u in (read.unread if read else ())
-        ],
+        unread=[unread_answer(u) for u in (read.unread if read else ())],
         choice=choice.notation if choice else "",
         values=list(choice.lines) if choice else [],
         gives=write(mark.nominal, unit, digits) if mark else "",

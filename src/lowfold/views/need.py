@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from typing import Literal
 
+from lowfold.core.one_line.following import likely_next
 from lowfold.core.one_line.naming import short_name
-from lowfold.core.one_line.reading import OneLine
+from lowfold.core.one_line.reading import OneLine, Unread
 from lowfold.views.view import under, view
 
-__all__ = ["NeedAnswer", "UnreadAnswer", "need_answer"]
+__all__ = ["NeedAnswer", "UnreadAnswer", "need_answer", "unread_answer"]
 
 
 @view
@@ -28,20 +29,41 @@ class UnreadAnswer:
     end: int = under("to")
     text: str
     message: str
+    instead: list[str]  #: Spellings that would be read, each another meaning
+
+
+@view
+class FollowingAnswer:
+    """Words that may come next: they take the place of what stands from `from` on."""
+
+    start: int = under("from")
+    text: str
 
 
 @view
 class NeedAnswer:
     #: null where nothing says what is wanted
-    kind: Literal["resistance", "divider", "feedback", "ladder", "network"] | None
+    kind: Literal["resistance", "divider", "feedback", "ladder", "network", "board"] | None
     name: str  #: A short name for a design that is made of it
     tokens: dict[str, str]  #: What was said, by the token of the sheet
     understood: list[UnderstoodAnswer]
     unread: list[UnreadAnswer]
+    next: list[FollowingAnswer]  #: What is likely said next, likeliest first
 
 
-def need_answer(found: OneLine) -> NeedAnswer:
-    """Return what a sentence was understood as, and what of it was not."""
+def unread_answer(one: Unread) -> UnreadAnswer:
+    """Return a piece that was not understood."""
+    return UnreadAnswer(
+        start=one.start,
+        end=one.end,
+        text=one.text,
+        message=one.message,
+        instead=list(one.instead),
+    )
+
+
+def need_answer(text: str, found: OneLine) -> NeedAnswer:
+    """Return what a sentence was understood as, what of it was not, and what may come next."""
     return NeedAnswer(
         kind=found.kind,
         name=short_name(found.kind, found.tokens),
@@ -49,8 +71,6 @@ def need_answer(found: OneLine) -> NeedAnswer:
         understood=[
             UnderstoodAnswer(start=u.start, end=u.end, token=u.token) for u in found.understood
         ],
-        unread=[
-            UnreadAnswer(start=u.start, end=u.end, text=u.text, message=u.message)
-            for u in found.unread
-        ],
+        unread=[unread_answer(u) for u in found.unread],
+        next=[FollowingAnswer(start=f.start, text=f.text) for f in likely_next(text, found)],
     )

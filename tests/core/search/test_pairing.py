@@ -50,7 +50,7 @@ def test_two_legs_need_what_they_need_together(seed: int) -> None:
     one, two = table(pool, rng.choice([1, 2])), table(pool, rng.choice([1, 2]))
     pairs = list(itertools.product(range(len(one.ohms)), range(len(two.ohms))))
     u, v = (np.array(side) for side in zip(*pairs, strict=True))
-    found = both_in_stock(pool, one, u, two, v)
+    found = both_in_stock(one, u, two, v)
     for (a, b), enough in zip(pairs, found, strict=True):
         used = [*one.leaves[a].tolist(), *two.leaves[b].tolist()]
         assert enough == all(used.count(k) <= pool.counts[k] for k in used)

@@ -491,3 +491,7 @@ export const getPracticeSheet = (body: Schemas["ClassAsk"]): Promise<Outcome<Pra
 
 export const readNeed = (body: Schemas["NeedAsk"]): Promise<Outcome<NeedAnswer>> =>
   settle(server.POST("/api/need/read", { body }));
+
+/** A need as one line that reads back to the same. */
+export const writeNeed = (body: Schemas["BriefAsk"]): Promise<Outcome<Schemas["Written"]>> =>
+  settle(server.POST("/api/need/write", { body }));

@@ -389,6 +389,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/need/write": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Write Need
+         * @description Write a need as one line that reads back to the same; what has no words is named.
+         */
+        post: operations["write_need_api_need_write_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheet/opened": {
         parameters: {
             query?: never;
@@ -2055,6 +2075,25 @@ export interface components {
              * @description PNG, JPEG or WebP, to 10 MB
              */
             file: string;
+        };
+        /**
+         * BriefAsk
+         * @description A need as its sheet has it.
+         * @example {
+         *       "brief": {
+         *         "supply_v": "14.4 V",
+         *         "target_v": "3 V"
+         *       },
+         *       "kind": "divider"
+         *     }
+         */
+        BriefAsk: {
+            /** Kind */
+            kind: ("resistance" | "divider" | "feedback" | "ladder") | "network";
+            /** Brief */
+            brief?: {
+                [key: string]: components["schemas"]["JsonValue"];
+            };
         };
         /** BuildAnswer */
         BuildAnswer: {
@@ -3755,6 +3794,16 @@ export interface components {
             remains: string;
         };
         /**
+         * FollowingAnswer
+         * @description Words that may come next: they take the place of what stands from `from` on.
+         */
+        FollowingAnswer: {
+            /** From */
+            from: number;
+            /** Text */
+            text: string;
+        };
+        /**
          * FrontierCandidate
          * @description The best of exactly so many parts.
          */
@@ -5024,7 +5073,7 @@ export interface components {
              * Kind
              * @description null where nothing says what is wanted
              */
-            kind: ("resistance" | "divider" | "feedback" | "ladder" | "network") | null;
+            kind: ("resistance" | "divider" | "feedback" | "ladder" | "network" | "board") | null;
             /**
              * Name
              * @description A short name for a design that is made of it
@@ -5041,6 +5090,11 @@ export interface components {
             understood: components["schemas"]["UnderstoodAnswer"][];
             /** Unread */
             unread: components["schemas"]["UnreadAnswer"][];
+            /**
+             * Next
+             * @description What is likely said next, likeliest first
+             */
+            next: components["schemas"]["FollowingAnswer"][];
         };
         /**
          * NeedAsk
@@ -7882,6 +7936,11 @@ export interface components {
             text: string;
             /** Message */
             message: string;
+            /**
+             * Instead
+             * @description Spellings that would be read, each another meaning
+             */
+            instead: string[];
         };
         /** ValidationError */
         ValidationError: {
@@ -8040,6 +8099,19 @@ export interface components {
             tolerance?: (number | string) | null;
             /** Tcr Ppm */
             tcr_ppm?: (number | string) | null;
+        };
+        /**
+         * Written
+         * @description A need as one line.
+         */
+        Written: {
+            /** Line */
+            line: string;
+            /**
+             * Left Out
+             * @description tokens that one line has no words for
+             */
+            left_out: string[];
         };
         /** YieldAnswer */
         YieldAnswer: {
@@ -8912,6 +8984,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NeedAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    write_need_api_need_write_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BriefAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Written"];
                 };
             };
             /** @description Not understood */

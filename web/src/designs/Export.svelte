@@ -1,6 +1,6 @@
 <script lang="ts">
   /** What leaves a design from where one works on it: a copy, the paper, print, every file. */
-  import { fetchFile } from "$api";
+  import { fetchFile, writeNeed } from "$api";
   import { putOut, type Copied } from "../shell/copied";
   import { download } from "../shell/download";
   import type { KeptDesign } from "../shell/kept.svelte";
@@ -26,6 +26,18 @@
     await putOut(out);
     said = "copied";
   }
+  /** The need as somebody would say it: to be pasted into one line here, or on the command line. */
+  async function asLine() {
+    const { kind } = design;
+    if (kind === "sensor" || kind === "board") return;
+    const { data, error } = await writeNeed({ kind, brief: design.brief });
+    if (error) said = `Not written: ${error.detail}.`;
+    else {
+      await putOut({ words: [data.line], rows: [] });
+      const rest = data.left_out.map((name) => name.replaceAll("_", " ")).join(", ");
+      said = `copied: ${data.line}${rest ? `; it has no words for ${rest}` : ""}`;
+    }
+  }
 </script>
 
 <svelte:window
@@ -47,6 +59,11 @@
         <p class="text-soft text-note leading-snug">
           The choice with its figures: text, and a table where a spreadsheet takes it.
         </p>
+      {/if}
+      {#if design.kind !== "sensor" && design.kind !== "board"}
+        <button type="button" class="btn btn-sm justify-start" onclick={asLine}
+          >Copy the need as one line</button
+        >
       {/if}
       <button type="button" class="btn btn-sm justify-start" onclick={paper}>PDF</button>
       {#if undecided}

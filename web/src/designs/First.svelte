@@ -21,7 +21,8 @@
   }
 
   function onkeydown(event: KeyboardEvent) {
-    if (!event.altKey || inDialog()) return;
+    // Once something is typed, these keys are its meanings'
+    if (!event.altKey || need.text || inDialog()) return;
     const example = EXAMPLES[Number(event.key) - 1];
     if (!example) return;
     event.preventDefault();
@@ -46,7 +47,7 @@
           class="hover:bg-wash flex min-h-10 w-full cursor-pointer flex-wrap items-baseline gap-x-3 py-1.5 text-left"
           onclick={() => take(text)}
         >
-          <kbd class="kbd kbd-xs">Alt {i + 1}</kbd>
+          <kbd class="kbd kbd-xs {need.text ? 'invisible' : ''}">Alt {i + 1}</kbd>
           <span class="font-semibold">{text}</span>
           <span class="text-soft text-note">{what}</span>
         </button>

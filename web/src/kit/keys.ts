@@ -20,6 +20,7 @@ const TABLE = {
     shown: "+  Alt N",
     words: "a need in one line, from anywhere; Alt N also while typing",
   },
+  next: { keys: ["Tab"], typing: true },
   figure: { keys: ["Tab"], shown: "Tab", words: "next figure of the need" },
   walk: {
     keys: ["ArrowUp", "ArrowDown"],

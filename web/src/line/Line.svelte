@@ -6,17 +6,32 @@
   import VerdictMark from "../shell/VerdictMark.svelte";
   import Schematic from "../sheet/Schematic.svelte";
   import { KIND_WORDS } from "../designs/kinds";
+  import { pressed } from "../kit/keys";
   import type { NeedState } from "./need.svelte";
 
   type Props = { need: NeedState; onmade?: () => void };
   let { need, onmade }: Props = $props();
-  let line: HTMLInputElement;
-  const MOST = 400;
+  let line: HTMLTextAreaElement;
+  const MOST = 24_000;
+  const MOST_ROWS = 6;
+  const rows = $derived(Math.min(MOST_ROWS, need.text.split("\n").length));
+  /** Tab took words and nothing was typed since: the next one leaves the line, as anywhere. */
+  let taken = false;
   /** Nothing is opened that is half understood. */
   const opens = $derived(need.read?.unread.length ? "To what is marked" : "Open its sheet");
 
   export function focus(): void {
     line.focus();
+  }
+
+  function onkeydown(event: KeyboardEvent) {
+    const meaning = event.altKey ? Number(/^Digit([1-9])$/.exec(event.code)?.[1] ?? 0) : 0;
+    const atEnd = line.selectionStart === need.text.length;
+    if (event.key === "Enter" && !event.shiftKey) void make();
+    else if (meaning > 0 && need.mean(meaning - 1)) line.focus();
+    else if (pressed(event, "next") && !taken && atEnd && need.takeNext()) taken = true;
+    else return;
+    event.preventDefault();
   }
 
   async function make() {
@@ -44,10 +59,11 @@
   }}
 >
   <label id="need-title" for="need-line" class="label-small">The need, in one line</label>
-  <input
+  <textarea
     id="need-line"
     bind:this={line}
-    class="border-copper placeholder:text-soft mt-1 w-full border-b-2 px-1 text-figure leading-10"
+    class="border-copper placeholder:text-soft mt-1 block w-full resize-none overflow-x-hidden border-b-2 px-1 text-figure leading-10"
+    {rows}
     placeholder="14.4 V to 3 V within 4 % into 1 MΩ"
     maxlength={MOST}
     autocomplete="off"
@@ -55,8 +71,11 @@
     spellcheck="false"
     aria-describedby="need-read"
     value={need.text}
-    oninput={(event) => need.type(event.currentTarget.value)}
-  />
+    {onkeydown}
+    oninput={(event) => {
+      taken = false;
+      void need.type(event.currentTarget.value);
+    }}></textarea>
   <p id="need-read" class="mt-2 min-h-6 leading-relaxed" aria-live="polite" data-pieces>
     {#each need.pieces as piece, i (i)}{#if piece.message}<mark
           class="border-fail text-fail border-b-2 border-dashed bg-transparent">{piece.text}</mark
@@ -64,16 +83,49 @@
           >{piece.text}</span
         >{:else}<span class="text-soft">{piece.text}</span>{/if}{/each}
   </p>
+  <p class="text-soft flex min-h-6 flex-wrap gap-x-3 text-note" data-next>
+    {#each need.next as one, i (one.text)}
+      <button
+        type="button"
+        class="hover:text-copper cursor-pointer whitespace-nowrap"
+        tabindex="-1"
+        onclick={() => {
+          need.takeNext(i);
+          line.focus();
+        }}
+        >{#if i === 0}<kbd class="kbd kbd-xs mr-1">Tab</kbd>{/if}{one.text.replace(
+          /^[\s,]+/,
+          "",
+        )}</button
+      >
+    {/each}
+  </p>
   <ul class="min-h-10 text-note">
     {#each need.read?.unread ?? [] as one (one.from)}
-      <li class="text-fail">✕ <strong>{one.text}</strong>: {one.message}</li>
+      <li>
+        <span class="text-fail">✕ <strong>{one.text}</strong>: {one.message}</span>
+        {#each one.instead as said, i (said)}
+          <button
+            type="button"
+            class="btn btn-xs ml-1"
+            disabled={one !== need.asked}
+            onclick={() => {
+              need.mean(i);
+              line.focus();
+            }}
+            >{said}{#if one === need.asked}
+              <kbd class="kbd kbd-xs">Alt {i + 1}</kbd>{/if}</button
+          >
+        {/each}
+      </li>
     {/each}
     {#if need.trouble}<li class="text-fail" role="alert">✕ {need.trouble}</li>{/if}
   </ul>
   <div class="border-crease min-h-34 border-t pt-2" data-meant>
     {#if need.read?.kind}
       <p class="text-read">
-        <strong>{KIND_WORDS[need.read.kind]}</strong>{#each need.said as one (one.name)}<span
+        <strong>{KIND_WORDS[need.read.kind]}</strong
+        >{#each need.read.kind === "board" ? [] : need.said as one (one.name)}<span
             class="text-soft">, {one.label}</span
           >
           <span class={one.wrong ? "text-fail" : "font-semibold"}
@@ -122,6 +174,13 @@
               >None passes; what would was not found out: {need.advising.trouble}</span
             >
           {/if}
+        </p>
+      {:else if need.read.kind === "board"}
+        <p class="mt-2 flex items-center gap-4" data-board>
+          <span>{need.read.tokens.needs?.split("\n").length} needs, one a line</span>
+          <button class="btn btn-primary btn-sm ml-auto" disabled={need.making}
+            >{opens} <kbd class="kbd kbd-xs text-base-content">Enter</kbd></button
+          >
         </p>
       {:else if need.network}
         <p

@@ -88,6 +88,30 @@ export class NeedState {
     return [upTo(first.from), upTo(first.to)];
   }
 
+  /** The first piece that is not understood and may be meant in ways that are known. */
+  asked = $derived(this.read?.unread.find((one) => one.instead.length > 0) ?? null);
+
+  /** What is likely said next; nothing while it is asked what something means. */
+  next = $derived(this.asked ? [] : (this.read?.next ?? []));
+
+  /** Take the words that are likely next; tells whether there were any. */
+  takeNext(which = 0): boolean {
+    const next = this.next[which];
+    if (!next || this.#of !== this.text) return false;
+    void this.type(Array.from(this.text).slice(0, next.from).join("") + next.text);
+    return true;
+  }
+
+  /** Take one of the ways that it may be meant. */
+  mean(which: number): boolean {
+    const said = this.asked?.instead[which];
+    if (!this.asked || said === undefined || this.#of !== this.text) return false;
+    const signs = Array.from(this.text);
+    signs.splice(this.asked.from, this.asked.to - this.asked.from, said);
+    void this.type(signs.join(""));
+    return true;
+  }
+
   async type(text: string): Promise<void> {
     this.text = text;
     this.#key = newKey();
@@ -109,6 +133,11 @@ export class NeedState {
     this.#asking = mine;
     try {
       const { kind, tokens: brief } = read.data;
+      if (kind === "board") {
+        this.#chosenOf = text;
+        this.advising.drop();
+        return;
+      }
       if (kind === "network") {
         const { data } = await askNetwork({ brief } as never, mine.signal);
         if (this.#asking !== mine) return;
@@ -130,7 +159,15 @@ export class NeedState {
   async #lookForRescue(): Promise<void> {
     this.advising.drop();
     const { read, sheet, first } = this;
-    if (!read?.kind || read.kind === "network" || !sheet || sheet.careful || !first) return;
+    if (
+      !read?.kind ||
+      read.kind === "network" ||
+      read.kind === "board" ||
+      !sheet ||
+      sheet.careful ||
+      !first
+    )
+      return;
     const ask = { kind: read.kind, brief: read.tokens, choice: first.notation };
     await this.advising.of({ ...ask, distribution: "uniform" });
   }

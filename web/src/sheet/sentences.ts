@@ -25,14 +25,14 @@ const PARTS: (Piece | Clause)[] = [
   words(" derated to "),
   token("stress"),
   clause("one array", ", of one array tracking to ", "tracking"),
-  clause("parts of their own", ", except ", "own"),
+  clause("own parts", ", except ", "own"),
   words(", at "),
   token("low_c"),
   words(" to "),
   token("high_c"),
   words("."),
 ];
-const LOW = clause("low end off 0 V", " down to ", "low_v");
+const LOW = clause("low end", " down to ", "low_v");
 const SUPPLY: (Piece | Clause)[] = [
   words("From "),
   token("supply_v"),
@@ -43,13 +43,15 @@ const SUPPLY: (Piece | Clause)[] = [
 ];
 const LEGS: (Piece | Clause)[] = [
   clause("parts in a leg", ", with parts in a leg up to ", "per_leg"),
-  clause("resistance at the tap", ", output resistance at most ", "max_output_ohm"),
+  clause("tap resistance", ", output resistance at most ", "max_output_ohm"),
+  clause("upper leg", ", the upper leg being in place: ", "upper_ohm"),
+  clause("lower leg", ", the lower leg being in place: ", "lower_ohm"),
 ];
 const STIFF: Clause = {
   offer: "load always there",
   pieces: [words(", the string carrying "), token("stiff"), words(" its current")],
 };
-const FEEDS = clause("what it feeds stands", ", feeding what stands ", "feeds_v");
+const FEEDS = clause("output limit", ", feeding what stands ", "feeds_v");
 const tap = (number: number): Piece[] => [
   words(", "),
   token(`tap${number}_v`),
@@ -78,7 +80,7 @@ export const NETWORK_SENTENCE: (Piece | Clause)[] = [
   clause("size or family", " in ", "rating"),
   clause("stress", " derated to ", "stress"),
   clause("one array", ", of one array tracking to ", "tracking"),
-  clause("parts of their own", ", except ", "own"),
+  clause("own parts", ", except ", "own"),
   clause("ambient", ", at ", "low_c", "high_c"),
   words("."),
 ];

@@ -18,6 +18,8 @@ from lowfold.core.weighing.gate import GateName
 
 __all__ = ["Advice", "AdviceKind", "Case", "cost_of", "first_of", "holds"]
 
+#: Tokens that are about every part, one that is in place already among them.
+OF_ALL_PARTS: Final = frozenset(("tolerance", "tcr", "drift", "tracking", "rating", "own"))
 AdviceKind = Literal[
     "tolerance",
     "array",
@@ -82,6 +84,8 @@ class Case:
         network: Element | None = None,
     ) -> Advice | None:
         """Return the advice if it makes the network stand better than it does and not fail."""
+        if not self._leaves_in_place(changes or {}, network):
+            return None
         judged = self.weighed(changes or {}, network)
         before, now = self.judged.verdict, judged.verdict if judged is not None else None
         order = list(Verdict)
@@ -96,6 +100,13 @@ class Case:
         elif network is not None:
             made["network"] = write_network(network)
         return Advice(kind, words, judged, notation, made)
+
+    def _leaves_in_place(self, changes: Mapping[str, str], network: Element | None) -> bool:
+        """Whether what is on the board already stays as it is: its value, its kind and its size."""
+        if self.need is None or not self.need.in_place:
+            return True
+        bought = network is None or self.need.leaves_in_place(network)
+        return bought and not OF_ALL_PARTS & changes.keys()
 
     @property
     def lines(self) -> tuple[DrawerLine, ...]:

@@ -37,11 +37,13 @@ from lowfold.core.needs.divider import DividerBrief, legs_of
 from lowfold.core.needs.feedback import FeedbackBrief
 from lowfold.core.needs.kinds import choices_for, read_brief
 from lowfold.core.needs.ladder import LadderBrief
+from lowfold.core.needs.legs_in_place import free_structures
 from lowfold.core.needs.resistance import ResistanceBrief
 from lowfold.core.network.tree import Element, number_parts, parts_of
 from lowfold.core.parts.pool import Pool
 from lowfold.core.search.divider import MOST_PAIRED
 from lowfold.core.search.leg_options import MOST_IN_LEGS, LegOptions, Structure, leg_options
+from lowfold.core.search.leg_tables import leg_pools
 from lowfold.core.search.preferred_legs import preferred_legs
 from lowfold.core.search.sound_dividers import HEAVY, PASSING, SoundPairs, can_be_sound, sound_pairs
 from lowfold.core.search.sound_resistances import SoundWholes, sound_wholes
@@ -118,7 +120,8 @@ class _Looking:
         self.best: tuple[float, Advice] | None = None
         self.possible: dict[float, bool] = {}  #: by what a grade costs
         self.left = MOST_IN_ALL  #: pairs that may still be judged
-        self.whole = True  #: every kind was looked through to its end
+        #: Every kind was looked through to its end; a part in place leaves kinds that are not.
+        self.whole = not need.in_place
 
     def through(self, progress: Progress | None) -> Joint:
         """Go through the kinds, cheapest first, until none left can be cheaper than one found."""
@@ -129,7 +132,7 @@ class _Looking:
             if self.best is not None and kind.cost >= self.best[0]:
                 break
             self._look_at(kind)
-        if self.best is None and isinstance(self.need, DividerBrief):
+        if self.best is None and isinstance(self.need, DividerBrief) and not self.need.in_place:
             self._as_array(self.need)
         if self.best is not None:
             return Joint(self.best[1], "", proven=False)
@@ -140,9 +143,16 @@ class _Looking:
         for series in series_sold(parts):
             for grade in grades_sold(parts):
                 for upper, lower, cost in STRUCTURES:
-                    if isinstance(self.need, ResistanceBrief) and upper != "single":
+                    if not self._can_be(upper, lower):
                         continue
                     yield _Kind(series.cost + grade.cost + cost, series, grade, (upper, lower))
+
+    def _can_be(self, upper: Structure, lower: Structure) -> bool:
+        """Whether legs can be of some structures: a resistance has one, a leg in place one part."""
+        if isinstance(self.need, DividerBrief):
+            ways = free_structures([(upper, lower)], self.need.upper_ohms, self.need.lower_ohms)
+            return bool(ways)
+        return upper == "single"
 
     def _look_at(self, kind: _Kind) -> None:
         """Weigh the likeliest of a kind in the cheapest family that any of it is cool in."""
@@ -229,13 +239,14 @@ class _Looking:
         if "pair" in kind.legs and len(pool.ohms) > MOST_PAIRED:
             msg = "too many values for pairs of them in a leg"
             raise TooLargeError(msg, field="values")
-        upper = leg_options(pool, kind.legs[0])
+        above, below = leg_pools(pool, need.upper_ohms, need.lower_ohms)
+        upper = leg_options(above, kind.legs[0])
         if need.supply_volts - need.target_volts >= HIGH_VOLTS:
             upper = _apart(upper)
         return sound_pairs(
             need.demand,
             upper,
-            leg_options(pool, kind.legs[1]),
+            leg_options(below, kind.legs[1]),
             most_watts=most_watts,
             most_volts=most_volts,
             most_parts=MOST_IN_LEGS,

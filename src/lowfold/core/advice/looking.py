@@ -7,6 +7,7 @@ before that, what is said counts only what was looked at.
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from typing import Final
 
@@ -20,6 +21,7 @@ from lowfold.core.needs.ladder import LadderBrief
 from lowfold.core.needs.resistance import ResistanceBrief
 from lowfold.core.network.tree import Element, write_network
 from lowfold.core.parts.pool import Pool
+from lowfold.core.search.leg_tables import leg_pools
 from lowfold.core.weighing.choice import Choice, Preference
 from lowfold.core.weighing.gate import GateName
 
@@ -70,7 +72,7 @@ def _divided(need: DividerBrief, pool: Pool) -> Looked:
     if passing:
         return Looked(passing[0], "", all_of_them=True)
     whole = need.per_leg == 1
-    count = len(pool.ohms) ** 2
+    count = math.prod(len(p.ohms) for p in leg_pools(pool, need.upper_ohms, need.lower_ohms))
     words = f"All {count} pairs of these values looked through: none passes."
     nearly = [c for c in need.weigh(best) if c.judged.verdict is Verdict.MARGINAL]
     return Looked(nearly[0] if nearly else None, words if whole else "", all_of_them=whole)

@@ -43,6 +43,15 @@ class Brief(ABC):
         """Return networks beside those weighed that a careful designer may rather take."""
         return []
 
+    def leaves_in_place(self, network: Element) -> bool:  # noqa: ARG002
+        """Whether a network leaves alone what is on the board already."""
+        return True
+
+    @property
+    def in_place(self) -> bool:
+        """Whether a part of it is on the board already, and stays as it is."""
+        return False
+
     @abstractmethod
     def lines(self, network: Element) -> tuple[str, ...]:
         """Write a network as it is read in a list."""

@@ -14,6 +14,7 @@ from lowfold.core.checking.verdict import ROUNDING
 from lowfold.core.errors import TooLargeError
 from lowfold.core.needs.brief import Brief, NeedKind
 from lowfold.core.needs.build_words import short_words
+from lowfold.core.needs.legs_in_place import LEGS_IN_PLACE, free_structures, legs_misfit, stays
 from lowfold.core.network.tree import (
     Chain,
     Element,
@@ -28,6 +29,7 @@ from lowfold.core.parts.pool import Pool
 from lowfold.core.search.divider import MOST_PAIRED, MOST_PER_LEG, DividerNeed
 from lowfold.core.search.divider_search import search_divider
 from lowfold.core.search.leg_options import Leg, Structure, leg_options
+from lowfold.core.search.leg_tables import leg_pools
 from lowfold.core.search.preferred_legs import pair_network, preferred_legs
 from lowfold.core.search.sound_dividers import (
     HEAVY,
@@ -80,6 +82,8 @@ class DividerBrief(Brief):
     max_amps: float | None
     max_output_ohms: float | None
     per_leg: int
+    upper_ohms: float | None  #: a leg that is in place already
+    lower_ohms: float | None
     parts: Parts
 
     @property
@@ -144,10 +148,11 @@ class DividerBrief(Brief):
             Where too many come near the target.
         """
         parts, rated = self.parts, self.parts.rated
+        above, below = leg_pools(pool, self.upper_ohms, self.lower_ohms)
         return sound_pairs(
             self.demand,
-            leg_options(pool, upper),
-            leg_options(pool, lower),
+            leg_options(above, upper),
+            leg_options(below, lower),
             most_watts=parts.stress * parts.derated_watts if rated else None,
             most_volts=parts.family.limiting_volts if rated else None,
             light=light,
@@ -209,9 +214,10 @@ class DividerBrief(Brief):
 
     def _structures(self, pool: Pool) -> list[tuple[Structure, Structure]]:
         """Return what legs are made of, one part in each first."""
+        every: list[tuple[Structure, Structure]] = [("single", "single")]
         if self.per_leg > 1 and len(pool.ohms) <= MOST_PAIRED:
-            return [("single", "single"), ("single", "pair"), ("pair", "single")]
-        return [("single", "single")]
+            every += [("single", "pair"), ("pair", "single")]
+        return free_structures(every, self.upper_ohms, self.lower_ohms)
 
     def _nearly_sound(self, pool: Pool) -> list[Element]:
         """Return single parts that would be sound in a wider window, those that need least first.
@@ -226,6 +232,15 @@ class DividerBrief(Brief):
             return []
         first = np.argsort(some.used, kind="stable")[:WEIGHED]
         return [pair_network(some, place) for place in first.tolist()]
+
+    @property
+    def in_place(self) -> bool:
+        """Whether one of its legs is there already."""
+        return self.upper_ohms is not None or self.lower_ohms is not None
+
+    def leaves_in_place(self, network: Element) -> bool:
+        """Whether the leg that is there already is still one part of its value."""
+        return not self.in_place or stays(legs_of(network), self.upper_ohms, self.lower_ohms)
 
     def lines(self, network: Element) -> tuple[str, ...]:
         """Write it leg by leg."""
@@ -257,6 +272,7 @@ TOKENS: Final[dict[str, Token]] = {
         "none",
     ),
     "per_leg": Token(count(MOST_PER_LEG), "1", "parts in a leg", "1"),
+    **LEGS_IN_PLACE,
     **PARTS,
 }
 
@@ -276,12 +292,14 @@ def _read(v: Mapping[str, Any]) -> DividerBrief:
         max_amps=v["max_current_a"],
         max_output_ohms=v["max_output_ohm"],
         per_leg=v["per_leg"],
+        upper_ohms=v["upper_ohm"],
+        lower_ohms=v["lower_ohm"],
         parts=parts_of_values(v),
     )
 
 
 def _misfits(v: Mapping[str, Any]) -> list[tuple[str, str]]:
-    found = part_misfits(v)
+    found = part_misfits(v) + legs_misfit(v)
     if (pair := both(v, "target_v", "supply_v")) and pair[0] >= pair[1]:
         shown = write(pair[1], VOLT, 4, trim=True)
         found.append(("target_v", f"a divider only lowers: write less than the supply's {shown}"))
@@ -307,6 +325,8 @@ def _need(brief: DividerBrief, pool: Pool, limit: int) -> DividerNeed:
         load_amps=brief.load.amps if brief.load else None,
         load_ends=(brief.load.low, brief.load.high) if brief.load else None,
         max_per_leg=brief.per_leg,
+        upper_ohms=brief.upper_ohms,
+        lower_ohms=brief.lower_ohms,
         tolerance=brief.parts.half_width,
         min_amps=brief.min_amps,
         max_amps=brief.max_amps,
@@ -381,6 +401,8 @@ def trades_of(brief: DividerBrief, pool: Pool) -> tuple[tuple[Trade, ...], tuple
         load_ohms=brief.load.ohms if brief.load else None,
         load_amps=brief.load.amps if brief.load else None,
         max_per_leg=brief.per_leg,
+        upper_ohms=brief.upper_ohms,
+        lower_ohms=brief.lower_ohms,
         min_amps=brief.min_amps,
         max_amps=brief.max_amps,
         max_output_ohms=brief.max_output_ohms,

@@ -16,6 +16,7 @@ from lowfold.core.checking.verdict import ROUNDING, verdict_on, worst
 from lowfold.core.errors import TopologyError
 from lowfold.core.needs.brief import Brief, NeedKind
 from lowfold.core.needs.divider import leg_lines
+from lowfold.core.needs.legs_in_place import LEGS_IN_PLACE, legs_misfit, stays
 from lowfold.core.network.circuit import SUPPLY, Circuit, build_circuit
 from lowfold.core.network.tree import (
     Chain,
@@ -65,6 +66,8 @@ class FeedbackBrief(Brief):
     max_amps: float | None
     max_output_ohms: float | None
     per_leg: int
+    upper_ohms: float | None  #: a leg that is in place already
+    lower_ohms: float | None
     parts: Parts
 
     @property
@@ -88,6 +91,8 @@ class FeedbackBrief(Brief):
                 reference_tolerance=self.reference_tolerance,
                 pin_amps=self.pin_amps,
                 max_per_leg=self.per_leg,
+                upper_ohms=self.upper_ohms,
+                lower_ohms=self.lower_ohms,
                 tolerance=self.parts.half_width,
                 min_amps=self.min_amps,
                 max_amps=self.max_amps,
@@ -104,6 +109,15 @@ class FeedbackBrief(Brief):
             what="pairs",
             reason=found.reason,
         )
+
+    @property
+    def in_place(self) -> bool:
+        """Whether one of its legs is there already."""
+        return self.upper_ohms is not None or self.lower_ohms is not None
+
+    def leaves_in_place(self, network: Element) -> bool:
+        """Whether the leg that is there already is still one part of its value."""
+        return not self.in_place or stays(_legs(network), self.upper_ohms, self.lower_ohms)
 
     def lines(self, network: Element) -> tuple[str, ...]:
         """Write it leg by leg."""
@@ -151,6 +165,7 @@ TOKENS: Final[dict[str, Token]] = {
         "none",
     ),
     "per_leg": Token(count(MOST_PER_LEG), "1", "parts in a leg", "1"),
+    **LEGS_IN_PLACE,
     **PARTS,
 }
 
@@ -167,12 +182,14 @@ def _read(v: Mapping[str, Any]) -> FeedbackBrief:
         max_amps=v["max_current_a"],
         max_output_ohms=v["max_output_ohm"],
         per_leg=v["per_leg"],
+        upper_ohms=v["upper_ohm"],
+        lower_ohms=v["lower_ohm"],
         parts=parts_of_values(v),
     )
 
 
 def _misfits(v: Mapping[str, Any]) -> list[tuple[str, str]]:
-    found = part_misfits(v)
+    found = part_misfits(v) + legs_misfit(v)
     if (pair := both(v, "target_v", "reference_v")) and pair[0] <= pair[1]:
         shown = write(pair[1], VOLT, 4, trim=True)
         found.append(

@@ -1,4 +1,4 @@
-"""What several pieces of a line say together: a network, a range, a window, a share, a list.
+"""What several pieces of a line say together: a network, a leg, a range, a share, a list.
 
 Each form takes the pieces and puts one in the place of several; a piece that says its own role has
 it. What could be such a form and is none stays as it was, to be read or marked by itself.
@@ -6,6 +6,7 @@ it. What could be such a form and is none stays as it was, to be read or marked 
 
 from __future__ import annotations
 
+import itertools
 import re
 from collections.abc import Callable, Sequence
 from dataclasses import replace
@@ -44,6 +45,39 @@ _SHARE = re.compile(
     rf"|(?P<over>(?<![0-9.,:])(?:1\s*:\s*{_NUMBER}|{_NUMBER}\s*:\s*1)(?![0-9A-Za-z.,:%]|\s*[mkµu]?[VvA]\b)))",
     re.IGNORECASE,
 )
+_UPPER = r"upper|top|high[- ]side|R_?top"
+_LOWER = r"lower|bottom|low[- ]side|R_?bot(?:tom)?"
+_KEPT = r"(?:\s+(?:fixed|given|in\s+place|already\s+(?:there|in\s+place)|on\s+the\s+board))?"
+_NAMED = r"(?:\s*(?:leg|resistor|part|R))?"
+#: A leg that is there already: `with 10k lower`, `lower leg 10k`, `R2 = 10k`.
+_LEG = re.compile(
+    rf"(?:(?:with\s+)?(?:an?\s+|the\s+)?(?P<before>{_OHMS}){_KEPT}\s+(?:as\s+)?(?:the\s+)?"
+    rf"(?:(?P<upper>{_UPPER})|(?P<lower>{_LOWER})){_NAMED}(?![\w=]){_KEPT}"
+    rf"|(?:with\s+)?(?:the\s+)?(?<!\w)(?:(?P<up>{_UPPER}|R1)|(?P<down>{_LOWER}|R2)){_NAMED}"
+    rf"\s*(?:=|:|\bof\b|\bis\b)?\s*(?P<behind>{_OHMS}){_KEPT})",
+    re.IGNORECASE,
+)
+_UNKNOWN = r"(?:[A-Za-z]{1,3}[0-9]{0,3}\s*=\s*)?\?"
+#: A pair of which one is to be found: `R1=10k + @OUT + R2=?`, and beside one another.
+_SOUGHT = re.compile(
+    rf"(?<![\w.,])(?:{_UNKNOWN}|(?P<first>{_PART})(?!\s*=))"
+    rf"\s*(?P<join>\+|\|\|?|‖|∥|//)\s*(?:@[A-Za-z]\w*\s*\+\s*)?"
+    rf"(?:{_UNKNOWN}|(?P<second>{_PART})(?!\s*=))(?!\s*(?:\+|\|))"
+)
+_ASKED = re.compile(r"(?<!\w)[A-Za-z]{1,3}[0-9]{0,3}\s*=\s*\?(?!\w)")
+#: Lines of a netlist, as they are or put beside each other by a field of one line.
+_NODE = r"[A-Za-z0-9_]{1,20}"
+_ELEMENT = rf"R[0-9]{{1,3}}\s+{_NODE}\s+{_NODE}\s+{_OHMS}"
+_NETLIST = re.compile(rf"(?<!\w){_ELEMENT}(?:\s*[;\n]\s*{_ELEMENT})*", re.IGNORECASE)
+_SOURCE = re.compile(
+    rf"(?<!\w)V[0-9]{{0,3}}\s+in\s+0\s+(?:DC\s+)?(?P<volts>{_NUMBER}\s?[mkµu]?V?)(?!\w)",
+    re.IGNORECASE,
+)
+#: How stiff a string is to be: `stiff 20 ×`.
+_STIFF = re.compile(
+    r"(?<!\w)stiff(?:ness)?\s+(?P<times>[0-9]+(?:\.[0-9]+)?\s*(?:[x×]|times)?)(?!\w)",
+    re.IGNORECASE,
+)
 #: What falls between a supply and what is made of it.
 _RANGE: Final = ("to", "…", "..", "...", "-", "–", "—", "−")
 
@@ -60,7 +94,7 @@ def with_forms(text: str, pieces: Sequence[Lexeme]) -> list[Lexeme]:
     """
     found = list(pieces)
     forms: tuple[Callable[[str, list[Lexeme]], list[Lexeme]], ...] = (
-        _networks, _lists, _shares, _ranges,
+        _netlists, _sought, _legs, _networks, _lists, _shares, _stiffness, _ranges,
     )  # fmt: skip
     for form in forms:
         found = form(text, found)
@@ -76,6 +110,59 @@ def _put(pieces: list[Lexeme], one: Lexeme) -> list[Lexeme]:
 def _whole(pieces: Sequence[Lexeme], start: int, end: int) -> bool:
     """Whether no piece lies across either end."""
     return not any(p.start < at < p.end for p in pieces for at in (start, end))
+
+
+def _netlists(text: str, pieces: list[Lexeme]) -> list[Lexeme]:
+    """Put the lines of a netlist together, and take its source for the supply."""
+    found = _NETLIST.search(text)
+    if found is None:
+        return pieces
+    start, end = found.span()
+    lines = [" ".join(line.split()) for line in re.split(r"[;\n]", found[0]) if line.strip()]
+    try:
+        read_text("\n".join(lines))
+    except LowfoldError as error:
+        why = f"a netlist that is not understood: {error.message}"
+        pieces = _put(pieces, Lexeme(start, end, found[0], why=why))
+    else:
+        pieces = _put(pieces, Lexeme(start, end, "\n".join(lines), role="network"))
+    source = _SOURCE.search(text)
+    if source is not None:
+        volts = source["volts"] if source["volts"][-1:] in "vV" else f"{source['volts']} V"
+        pieces = _put(pieces, Lexeme(*source.span(), volts, role="supply"))
+    return pieces
+
+
+def _sought(text: str, pieces: list[Lexeme]) -> list[Lexeme]:
+    """Put a pair together of which one part is to be found: the other is a leg in place."""
+    for found in _SOUGHT.finditer(text):
+        known = [name for name in ("first", "second") if found[name]]
+        if len(known) != 1:
+            continue
+        (name,) = known
+        legs = {"first": "upper leg", "second": "lower leg"}
+        said = found[name].split("=")[-1].strip()
+        role = legs[name] if found["join"] == "+" else "place"
+        start = found.start() + len(found[0]) - len(found[0].lstrip())
+        if _whole(pieces, start, found.end()):
+            pieces = _put(pieces, Lexeme(start, found.end(), said, role=role))
+    for found in _ASKED.finditer(text):
+        if not any(p.start < found.end() and found.start() < p.end and p.role for p in pieces):
+            pieces = _put(pieces, Lexeme(*found.span(), found[0], cue="filler"))
+    return pieces
+
+
+def _legs(text: str, pieces: list[Lexeme]) -> list[Lexeme]:
+    """Put a leg together that is in place: of a line that says voltages, a part is one of two."""
+    if not any(p.kinds[:1] == (VOLT,) and not p.bare for p in pieces):
+        return pieces
+    for found in _LEG.finditer(text):
+        role = "upper leg" if found["upper"] or found["up"] else "lower leg"
+        said = found["before"] or found["behind"]
+        taken = any(p.start < found.end() and found.start() < p.end and p.role for p in pieces)
+        if not taken and _whole(pieces, *found.span()):
+            pieces = _put(pieces, Lexeme(*found.span(), said, role=role))
+    return pieces
 
 
 def _networks(text: str, pieces: list[Lexeme]) -> list[Lexeme]:
@@ -132,6 +219,14 @@ def _shares(text: str, pieces: list[Lexeme]) -> list[Lexeme]:
     return pieces
 
 
+def _stiffness(text: str, pieces: list[Lexeme]) -> list[Lexeme]:
+    """Put together how many times what the load draws a string is to carry."""
+    found = _STIFF.search(text)
+    if found is None or not _whole(pieces, *found.span()):
+        return pieces
+    return _put(pieces, Lexeme(*found.span(), found["times"], role="stiff"))
+
+
 def _volts(piece: Lexeme) -> float | None:
     if not piece.kinds or piece.kinds[0] is not VOLT or piece.bare or piece.role:
         return None
@@ -147,15 +242,17 @@ def _ranges(text: str, pieces: list[Lexeme]) -> list[Lexeme]:
     A divider only lowers, so that of a line in which a third voltage is said, two that follow each
     other rising are a range: of the supply where the third lies below, else of what is wanted.
     """
-    if any(p.cue in {"reference", "feedback", "stands"} for p in pieces):
+    if any(p.cue in {"reference", "feedback"} for p in pieces):
         return pieces
+    stood = [b for a, b in itertools.pairwise(pieces) if a.cue == "stands"]
     found = list(pieces)
     alone = not any(p.role in {"network", "ratio"} for p in pieces)
     place = 0
     while place + 2 < len(found):
         before, low, high = found[max(place - 1, 0)], found[place], found[place + 2]
         ends = _rising(low, found[place + 1], high, between=place > 0 and before.cue == "between")
-        others = [p for p in found if p not in (low, high) and p.kinds[:1] == (VOLT,)]
+        apart = (low, high, *stood)
+        others = [p for p in found if p not in apart and p.kinds[:1] == (VOLT,)]
         if ends is None or (place and before.cue == "around") or (alone and not others):
             place += 1
             continue

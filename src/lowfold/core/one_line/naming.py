@@ -5,14 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Final
 
-from lowfold.core.one_line.reading import LineKind
+from lowfold.core.one_line.reading import TextKind
 
 __all__ = ["short_name"]
 
 LONGEST: Final = 28  #: characters that a list of designs shows whole
 
 
-def short_name(kind: LineKind | None, tokens: Mapping[str, str]) -> str:
+def short_name(kind: TextKind | None, tokens: Mapping[str, str]) -> str:
     """Return a name of at most `LONGEST` characters; empty where nothing is wanted.
 
     Parameters
@@ -22,13 +22,15 @@ def short_name(kind: LineKind | None, tokens: Mapping[str, str]) -> str:
     tokens : mapping
         Token to text, as read.
     """
+    if kind == "board":
+        return f"board of {len(tokens['needs'].splitlines())} needs"
     for name in _names(kind, {token: " ".join(text.split()) for token, text in tokens.items()}):
         if 0 < len(name) <= LONGEST:
             return name
     return {"network": "network", None: ""}.get(kind, f"new {kind}")
 
 
-def _names(kind: LineKind | None, said: Mapping[str, str]) -> list[str]:
+def _names(kind: TextKind | None, said: Mapping[str, str]) -> list[str]:
     """Return names from the one that says most to the one that says least."""
     return [] if kind is None else NAMES[kind](said)
 
@@ -65,7 +67,7 @@ def _of_network(said: Mapping[str, str]) -> list[str]:
     return [said.get("network", "") + on, said.get("network", ""), f"network{on}"]
 
 
-NAMES: Final[dict[LineKind, Callable[[Mapping[str, str]], list[str]]]] = {
+NAMES: Final[dict[TextKind, Callable[[Mapping[str, str]], list[str]]]] = {
     "resistance": _of_resistance, "divider": _of_divider, "feedback": _of_feedback,
     "ladder": _of_ladder, "network": _of_network,
 }  # fmt: skip

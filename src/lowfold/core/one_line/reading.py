@@ -19,9 +19,12 @@ from lowfold.core.parts.families import Family, families_with_typical
 from lowfold.core.tokens.reading import Token, TokenReading
 from lowfold.core.values.quantities import CELSIUS, FRACTION, read
 
-__all__ = ["LineKind", "OneLine", "Understood", "Unread", "read_one_line"]
+__all__ = ["LineKind", "OneLine", "TextKind", "Understood", "Unread", "read_one_line"]
 
+#: What one line is read as.
 LineKind = BriefKind | Literal["network"]
+#: The same of several lines.
+TextKind = LineKind | Literal["board"]
 
 #: What roles are called in each kind of need; of taps, the number is put in.
 TOKENS: Final[dict[LineKind, dict[str, str]]] = {
@@ -34,13 +37,13 @@ TOKENS: Final[dict[LineKind, dict[str, str]]] = {
         "low": "low_v", "target": "target_v", "ratio": "ratio", "within": "within", "load": "load",
         "stands": "feeds_v", "stiff": "stiff",
         "max": "max_current_a", "min": "min_current_a", "seen": "max_output_ohm",
-        "count": "per_leg",
+        "count": "per_leg", "upper leg": "upper_ohm", "lower leg": "lower_ohm",
     },
     "feedback": {
         "reference": "reference_v", "reference around": "reference_tolerance",
         "target": "target_v", "within": "within", "pin": "pin_a", "stands": "feeds_v",
         "max": "max_current_a", "min": "min_current_a", "seen": "max_output_ohm",
-        "count": "per_leg",
+        "count": "per_leg", "upper leg": "upper_ohm", "lower leg": "lower_ohm",
     },
     "ladder": {
         "supply": "supply_v", "supply around": "supply_tolerance", "source": "source_ohm",
@@ -72,6 +75,20 @@ UNSAID: Final = {
 }
 
 
+#: What it may have been meant as: a word before it that would say so.
+MEANT: Final = {
+    "unsaid amps": ("at most {}", "at least {}", "into {}"),
+    "unsaid ohms": ("into {}", "with {} lower", "with {} upper", "behind {}", "seen as {}"),
+    "second resistance": ("beside {}", "{} in place"),
+    "no reference": ("{} reference",),
+}
+#: The same for a kind of need that has no place for all of them.
+LACKING: Final[dict[str, tuple[LineKind, ...]]] = {
+    "with": ("ladder", "network"), "into": ("feedback", "network"), "behind": ("feedback",),
+    "seen": ("ladder", "network"), "at": ("resistance", "network"),
+}  # fmt: skip
+#: What is wanted is a voltage or a share of the supply, not both.
+ONE_OF_TWO: Final = {"target_v": "ratio", "ratio": "target_v"}
 TWO_MEANINGS: Final = (
     "a reference made from {0} is a divider, {0} to it; a regulator's pair is a reference to {0}: "
     "say which"
@@ -89,7 +106,7 @@ class Understood:
 class OneLine:
     """What was understood of a need, and what was not."""
 
-    kind: LineKind | None  #: None where nothing says what is wanted
+    kind: TextKind | None  #: None where nothing says what is wanted
     tokens: dict[str, str]
     understood: tuple[Understood, ...]
     unread: tuple[Unread, ...]
@@ -97,7 +114,7 @@ class OneLine:
     @property
     def need(self) -> BriefKind | None:
         """Return the kind of need it is; None where it is none, such as a network as it stands."""
-        return None if self.kind == "network" else self.kind
+        return None if self.kind in {"network", "board"} else self.kind  # type: ignore[return-value]
 
 
 def read_one_line(text: str, families: tuple[Family, ...] = ()) -> OneLine:
@@ -233,13 +250,15 @@ def _put(heard: Roles, kind: LineKind) -> OneLine:
     tokens: dict[str, str] = {}
     understood: list[Understood] = []
 
-    def put(token: str | None, lexeme: Lexeme, said: str, why: str) -> None:
+    def put(
+        token: str | None, lexeme: Lexeme, said: str, why: str, instead: Sequence[str] = ()
+    ) -> None:
         if token is None:
-            heard.refuse(lexeme, why)
+            heard.refuse(lexeme, why, instead)
         elif token in tokens and not (lexeme.series and tokens[token].startswith("E")):
             heard.refuse(lexeme, f"this is said already: {tokens[token]}")
-        elif token == "ratio" and "target_v" in tokens:  # noqa: S105  # a place in a sentence
-            heard.refuse(lexeme, f"{tokens['target_v']} is wanted already: say one of the two")
+        elif (other := ONE_OF_TWO.get(token, "")) in tokens:
+            heard.refuse(lexeme, f"{tokens[other]} is wanted already: say one of the two")
         else:
             tokens[token] = f"{tokens[token]} + {said}" if token in tokens else said
             understood.append(Understood(lexeme.start, lexeme.end, token))
@@ -249,7 +268,9 @@ def _put(heard: Roles, kind: LineKind) -> OneLine:
         why = one.why or UNSAID.get(one.role, f"{KIND_WORDS[kind]} has no place for this")
         own = TOKENS[kind].get(f"{one.role} around")
         joined = around is not None and (one.role.endswith("load") or (own and not _shared(around)))
-        put(token, one.lexeme, _with(one) if joined else one.text, why)
+        instead = [way.format(one.text) for way in MEANT.get(one.role, ())]
+        instead = [way for way in instead if _has_place(way, kind)]
+        put(token, one.lexeme, _with(one) if joined else one.text, why, instead)
         if around is None:
             continue
         if joined and token in tokens:
@@ -264,6 +285,11 @@ def _put(heard: Roles, kind: LineKind) -> OneLine:
         why = f"{KIND_WORDS[kind]} has no place for this"
         put(_token_of(kind, "values"), heard.drawer, "drawer", why)
     return _ordered(kind, tokens, understood, heard.unread)
+
+
+def _has_place(way: str, kind: LineKind) -> bool:
+    """Whether a kind of need has a place for what a word says."""
+    return kind not in LACKING.get(way.split(maxsplit=1)[0], ())
 
 
 def _shared(around: Lexeme) -> bool:
@@ -282,6 +308,7 @@ def _checked(read: OneLine, families: tuple[Family, ...]) -> OneLine:
     kind, tokens = read.kind, dict(read.tokens)
     understood, unread = list(read.understood), list(read.unread)
     assert kind is not None  # nothing was put into tokens without one
+    assert kind != "board"  # that is several lines
     for name, said in read.tokens.items():
         alone = _alone(kind, {name: said}, families)[name]
         # What is understood, and does not fit the rest, the sheet says where all of it stands

@@ -65,6 +65,7 @@ class Unread:
     end: int
     text: str
     message: str
+    instead: tuple[str, ...] = ()  #: spellings that would be read, each another meaning
 
 
 @dataclass
@@ -76,6 +77,7 @@ class Said:
     around: Lexeme | None = None  #: what stands behind ±
     load: Said | None = None  #: of a tap
     why: str = ""  #: it has no place, where more is known of that than its role
+    instead: tuple[str, ...] = ()  #: what it may have been meant as, to be put in its place
 
     @property
     def text(self) -> str:
@@ -134,10 +136,10 @@ class Roles:
         elif _THOUSANDS.search(piece.text):
             shown = _THOUSANDS.sub(r"\1\2", piece.text)
             why = f"“{piece.text[:30]}” could be two figures: write a point, or {shown[:30]}"
-            self._unknown(piece, why)
+            self._unknown(piece, why, (_THOUSANDS.sub(r"\1.\2", piece.text), shown))
         elif piece.ratio:
             why = f"“{piece.text}” does not say of what: write both figures, 14.4 V to 3 V"
-            self._unknown(piece, why)
+            self._unknown(piece, why, _proportions(piece.text))
         else:
             self._unknown(piece, piece.why or f"“{piece.text[:30]}” is not understood here")
 
@@ -157,15 +159,15 @@ class Roles:
         else:
             last.around = piece
 
-    def _unknown(self, piece: Lexeme, message: str) -> None:
+    def _unknown(self, piece: Lexeme, message: str, instead: Sequence[str] = ()) -> None:
         """Mark what nobody knows; an “and” before it does not go on with what comes behind it."""
-        self.refuse(piece, message)
+        self.refuse(piece, message, instead)
         self._again, self._apart = None, False
 
-    def refuse(self, piece: Lexeme, message: str) -> None:
-        """Mark a piece as not understood."""
+    def refuse(self, piece: Lexeme, message: str, instead: Sequence[str] = ()) -> None:
+        """Mark a piece as not understood; `instead` are spellings that would be, where known."""
         there = self.text[piece.start : piece.end]
-        self.unread.append(Unread(piece.start, piece.end, there, message))
+        self.unread.append(Unread(piece.start, piece.end, there, message, tuple(instead)))
 
     def _word(self, piece: Lexeme, following: Sequence[Lexeme]) -> None:
         cue, last = piece.cue, self.said[-1] if self.said else None
@@ -195,7 +197,8 @@ class Roles:
         if piece.bare and self._is_count(following):
             self.said.append(Said("count", piece))
         elif piece.bare and not self._is_resistance(piece, following):
-            self.refuse(piece, f"“{piece.text}” has no unit: write what it is, {piece.text} V")
+            why = f"“{piece.text}” has no unit: write what it is, {piece.text} V"
+            self.refuse(piece, why, (f"{piece.text} V", f"{piece.text} Ω"))
         elif cue == "around" and (last is not None or VOLT not in piece.kinds):
             self._around_by(last, piece)
         else:
@@ -279,6 +282,16 @@ class Roles:
         more = len(following) > 1 and following[0].cue == "to" and following[1].bare
         alone = not self.said and not any(u.text[0].isdigit() for u in self.unread)
         return OHM in piece.kinds and alone and not (signed or unit or more)
+
+
+def _proportions(text: str) -> tuple[str, ...]:
+    """Return what a proportion of two bare numbers may have been meant as."""
+    first, last = (side.strip() for side in re.split("[:/]", text, maxsplit=1))
+    return (
+        (f"{first} V to {last} V", f"divided by {first}")
+        if last == "1"
+        else (f"{first} V to {last} V",)
+    )
 
 
 def _may_vary(said: Said) -> bool:

@@ -20,7 +20,7 @@ from lowfold.core.values.quantities import (
     read,
 )
 
-__all__ = ["LONGEST", "Cue", "Lexeme", "lexemes"]
+__all__ = ["CUES", "LONGEST", "Cue", "Lexeme", "lexemes"]
 
 LONGEST: Final = 400  #: characters of a need
 

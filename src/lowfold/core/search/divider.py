@@ -10,7 +10,7 @@ from typing import Final, Literal, TypeVar
 from lowfold.core.errors import DomainError, TooLargeError
 from lowfold.core.parts.pool import Pool
 
-__all__ = ["DividerNeed", "check_pairing", "loaded_output"]
+__all__ = ["DividerNeed", "check_in_place", "check_pairing", "loaded_output"]
 
 Number = TypeVar("Number", float, Fraction)
 
@@ -34,6 +34,8 @@ class DividerNeed:
     load_amps: float | None = None
     load_ends: tuple[float, float] | None = None  #: between which it lies, in its own unit
     max_per_leg: int = 1
+    upper_ohms: float | None = None  #: a leg that is in place already
+    lower_ohms: float | None = None
     tolerance: float = 0.01  #: of each part
     min_amps: float | None = None  #: drawn from the supply, nominal, loaded
     max_amps: float | None = None
@@ -44,6 +46,7 @@ class DividerNeed:
 
     def __post_init__(self) -> None:
         check_pairing(self.pool, self.max_per_leg, self.limit, self.min_amps, self.max_amps)
+        check_in_place(self.upper_ohms, self.lower_ohms)
         if self.low_volts >= self.supply_volts:
             msg = (
                 f"the other end at {self.low_volts:g} V is not below the supply of "
@@ -137,6 +140,24 @@ def check_pairing(
     if min_amps is not None and max_amps is not None and min_amps > max_amps:
         msg = "the smallest current is above the largest"
         raise DomainError(msg, field="min_current_a")
+
+
+def check_in_place(upper_ohms: float | None, lower_ohms: float | None) -> None:
+    """Refuse a pair of which both legs are in place.
+
+    Parameters
+    ----------
+    upper_ohms, lower_ohms : float or None
+        A leg in place, Ω.
+
+    Raises
+    ------
+    DomainError
+        As nothing is left to be chosen.
+    """
+    if upper_ohms is not None and lower_ohms is not None:
+        msg = "both legs are in place, so nothing is left to be chosen: state them as a network"
+        raise DomainError(msg, field="lower_ohm")
 
 
 def loaded_output(

@@ -230,7 +230,7 @@ class Legs:
         """
         need, volts = self.need, self.output(u, v)
         amps = (need.supply_volts - volts) / self.above[u]
-        kept = (volts > need.least_volts) & both_in_stock(need.pool, self.upper, u, self.lower, v)
+        kept = (volts > need.least_volts) & both_in_stock(self.upper, u, self.lower, v)
         if need.within is not None:
             off = np.abs(volts / need.target_volts - 1)
             kept &= off <= need.within + SLACK

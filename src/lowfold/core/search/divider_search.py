@@ -7,7 +7,6 @@ nothing outside a run has to be looked at (docs/search.md).
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import cached_property, lru_cache, partial
@@ -23,9 +22,10 @@ from lowfold.core.network.tree import (
     part_watts,
     write_network,
 )
-from lowfold.core.search.combine import Table, table
+from lowfold.core.search.combine import Table
 from lowfold.core.search.divider import DividerNeed, loaded_output
 from lowfold.core.search.divider_legs import Legs, corner_signs
+from lowfold.core.search.leg_tables import leg_tables
 from lowfold.core.search.pairing import best_pairs, from_comfortable, parallel_of
 from lowfold.core.values.decimals import decimal
 
@@ -91,16 +91,10 @@ def search_divider(need: DividerNeed) -> DividerResult:
         For a need that contradicts itself or passes a bound.
     """
     best, searched = best_pairs(
-        need.limit, _leg_tables(need), partial(Legs, need), partial(_Pair, need)
+        need.limit, leg_tables(need), partial(Legs, need), partial(_Pair, need)
     )
     ranked = tuple(RankedDivider(need, pair.network, pair.error) for pair in best)
     return DividerResult(ranked, searched, None if ranked else _reason(need))
-
-
-def _leg_tables(need: DividerNeed) -> Iterator[tuple[Table, Table]]:
-    sizes = range(1, need.max_per_leg + 1)
-    for up, down in sorted(((a, b) for a in sizes for b in sizes), key=sum):
-        yield table(need.pool, up), table(need.pool, down)
 
 
 @dataclass(frozen=True)

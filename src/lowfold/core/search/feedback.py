@@ -16,7 +16,7 @@ import numpy.typing as npt
 
 from lowfold.core.errors import DomainError
 from lowfold.core.parts.pool import Pool
-from lowfold.core.search.divider import check_pairing
+from lowfold.core.search.divider import check_in_place, check_pairing
 
 __all__ = ["FeedbackNeed", "regulated_extremes", "regulated_output", "regulated_span"]
 
@@ -34,6 +34,8 @@ class FeedbackNeed:
     reference_tolerance: float = 0.0
     pin_amps: float = 0.0  #: into the feedback pin; negative where it flows out
     max_per_leg: int = 1
+    upper_ohms: float | None = None  #: a leg that is in place already
+    lower_ohms: float | None = None
     tolerance: float = 0.01  #: of each part
     min_amps: float | None = None  #: in the lower leg, nominal
     max_amps: float | None = None
@@ -44,6 +46,7 @@ class FeedbackNeed:
 
     def __post_init__(self) -> None:
         check_pairing(self.pool, self.max_per_leg, self.limit, self.min_amps, self.max_amps)
+        check_in_place(self.upper_ohms, self.lower_ohms)
         if not self.reference_volts > 0:
             msg = f"the reference is above 0 V, for instance 0.8 V, got {self.reference_volts:g} V"
             raise DomainError(msg, field="reference_v")

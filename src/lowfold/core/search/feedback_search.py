@@ -24,8 +24,9 @@ from lowfold.core.network.tree import (
     part_watts,
     write_network,
 )
-from lowfold.core.search.combine import Table, table
+from lowfold.core.search.combine import Table
 from lowfold.core.search.feedback import FeedbackNeed, regulated_extremes, regulated_output
+from lowfold.core.search.leg_tables import leg_tables
 from lowfold.core.search.pairing import (
     best_pairs,
     both_in_stock,
@@ -181,7 +182,7 @@ class _Legs:
 
     def valid(self, u: IntArray, v: IntArray) -> npt.NDArray[np.bool_]:
         need = self.need
-        kept = both_in_stock(need.pool, self.lower, u, self.upper, v)
+        kept = both_in_stock(self.lower, u, self.upper, v)
         kept &= self._current_kept()[u] & (self._slope(0)[u] > 0)
         if need.within is not None:
             kept &= np.abs(self.output(u, v) / need.target_volts - 1) <= need.within + SLACK
@@ -208,7 +209,7 @@ class _Legs:
             start, stop = self.allowed()
             at = np.clip(np.searchsorted(self.upper.ohms, self._upper_for(target)), start, stop)
             # Of one lower leg only its nearest can be wanted; what a stock lacks is not known yet.
-            each = len(self.upper.ohms) if self.need.pool.counted else self.limit
+            each = len(self.upper.ohms) if self.upper.pool.counted else self.limit
             reach = np.where(drawn <= cost * (1 + SLACK), each, 0)
             return np.maximum(at - reach, 0), at + reach
         sign = 1 if self.need.prefer == "worst_case" else 0
@@ -234,11 +235,7 @@ def search_feedback(need: FeedbackNeed) -> FeedbackResult:
     DomainError, TooLargeError
         For a need that contradicts itself or passes a bound.
     """
-    sizes = range(1, need.max_per_leg + 1)
-    tables = (
-        (table(need.pool, down), table(need.pool, up))
-        for down, up in sorted(((a, b) for a in sizes for b in sizes), key=sum)
-    )
+    tables = ((lower, upper) for upper, lower in leg_tables(need))
     best, searched = best_pairs(need.limit, tables, partial(_Legs, need), partial(_Pair, need))
     ranked = tuple(RankedPair(need, pair.network, pair.error) for pair in best)
     return FeedbackResult(ranked, searched, None if ranked else _reason(need))

@@ -16,7 +16,6 @@ import numpy as np
 import numpy.typing as npt
 
 from lowfold.core.errors import TooLargeError
-from lowfold.core.parts.pool import Pool
 from lowfold.core.search.combine import Table
 from lowfold.core.search.ranking import SLACK, Ranked, best_first
 
@@ -278,8 +277,10 @@ def runs(
     return start, np.maximum(start, stop)
 
 
-def both_in_stock(pool: Pool, one: Table, u: IntArray, other: Table, v: IntArray) -> BoolArray:
-    """Return which pairs of rows the pool has enough parts for, (n,).
+def both_in_stock(one: Table, u: IntArray, other: Table, v: IntArray) -> BoolArray:
+    """Return which pairs of rows their pool has enough parts for, (n,).
+
+    Legs of two pools, one of them in place, take nothing from one another.
 
     Parameters
     ----------
@@ -292,6 +293,8 @@ def both_in_stock(pool: Pool, one: Table, u: IntArray, other: Table, v: IntArray
     v : IntArray
         Rows of `other`, (n,).
     """
-    if not pool.counted:
+    if one.pool != other.pool:
+        return one.pool.in_stock(one.leaves[u]) & other.pool.in_stock(other.leaves[v])
+    if not one.pool.counted:
         return np.ones(len(u), dtype=np.bool_)
-    return pool.in_stock(np.concatenate((one.leaves[u], other.leaves[v]), axis=1))
+    return one.pool.in_stock(np.concatenate((one.leaves[u], other.leaves[v]), axis=1))

@@ -17,9 +17,10 @@ import numpy as np
 import numpy.typing as npt
 
 from lowfold.core.network.tree import Element, Tap, chain, number_parts
-from lowfold.core.search.combine import Table, table
+from lowfold.core.search.combine import Table
 from lowfold.core.search.divider import DividerNeed
 from lowfold.core.search.divider_legs import Legs
+from lowfold.core.search.leg_tables import leg_tables
 from lowfold.core.search.pairing import spread_out
 from lowfold.core.search.ranking import SLACK
 
@@ -47,11 +48,10 @@ def unbeaten_dividers(need: DividerNeed) -> list[Unbeaten]:
     `need.within` bounds how far off they may be; without it, ten per cent.
     """
     need = _bounded(need)
-    sizes = range(1, need.max_per_leg + 1)
     met = [
         (legs, u, v)
-        for up, down in sorted(((a, b) for a in sizes for b in sizes), key=sum)
-        for legs, u, v in _candidates(need, table(need.pool, up), table(need.pool, down))
+        for upper, lower in leg_tables(need)
+        for legs, u, v in _candidates(need, upper, lower)
     ]
     if not met:
         return []
@@ -79,7 +79,7 @@ def some_dividers(need: DividerNeed, most: int) -> list[Unbeaten]:
         How many at most.
     """
     need = _bounded(need)
-    legs = Legs(need, table(need.pool, 1), table(need.pool, 1))
+    legs = Legs(need, *next(leg_tables(need)))
     u, v = spread_out(*legs.allowed())
     valid = np.flatnonzero(legs.valid(u, v))
     order = valid[np.argsort(legs.current(u[valid], v[valid]), kind="stable")]

@@ -30,11 +30,12 @@ TOKEN_NAMES: Final[dict[str, frozenset[str]]] = {
     "divider": frozenset((
         "supply_v", "supply_tolerance", "source_ohm", "low_v", "target_v", "ratio", "within",
         "feeds_v", "load", "stiff", "max_current_a", "min_current_a", "max_output_ohm",
-        "per_leg", *_PARTS,
+        "per_leg", "upper_ohm", "lower_ohm", *_PARTS,
     )),
     "feedback": frozenset((
         "target_v", "within", "feeds_v", "reference_v", "reference_tolerance", "pin_a",
-        "max_current_a", "min_current_a", "max_output_ohm", "per_leg", *_PARTS,
+        "max_current_a", "min_current_a", "max_output_ohm", "per_leg", "upper_ohm",
+        "lower_ohm", *_PARTS,
     )),
     "ladder": frozenset((
         "supply_v", "supply_tolerance", "source_ohm", "low_v", "tap1_v", "tap1_load",
