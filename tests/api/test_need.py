@@ -39,3 +39,20 @@ def test_what_is_not_understood_is_told_with_its_place(client: TestClient) -> No
     assert client.post("/api/need/read", json={"text": "x" * 401}).status_code == 422
     assert client.post("/api/need/read", json={}).status_code == 422
     assert client.post("/api/need/read", json={"text": ""}).json()["kind"] is None
+
+
+def test_a_brief_is_written_as_one_line(client: TestClient) -> None:
+    brief = {"supply_v": "14.4 V", "target_v": "3 V", "lower_ohm": "56k", "own": "R1 0.5 %"}
+    found = client.post("/api/need/write", json={"kind": "divider", "brief": brief}).json()
+    assert found == {"line": "14.4 V to 3 V, with 56k lower", "left_out": ["own"]}
+    back = client.post("/api/need/read", json={"text": found["line"]}).json()
+    assert back["tokens"] == {n: t for n, t in brief.items() if n != "own"}
+    wrong = client.post("/api/need/write", json={"kind": "divider", "brief": {"volts": "3"}})
+    assert (wrong.status_code, "volts" in wrong.json()["detail"]) == (422, True)
+
+
+def test_what_may_be_meant_and_what_may_follow_is_told(client: TestClient) -> None:
+    found = client.post("/api/need/read", json={"text": "14.4 V to 3 V 56k"}).json()
+    assert found["unread"][0]["instead"][:2] == ["into 56k", "with 56k lower"]
+    found = client.post("/api/need/read", json={"text": "14.4 V to 3 V wi"}).json()
+    assert found["next"][0] == {"from": 14, "text": "within 4 %"}

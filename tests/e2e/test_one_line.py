@@ -138,3 +138,63 @@ def test_a_range_is_said_once_on_its_sheet(page: Page) -> None:
     expect(page.get_by_label("supply voltage")).to_have_value("11 to 14.4 V")
     expect(page.get_by_text("within 3.333 %")).to_be_visible()
     expect(page.get_by_role("button", name="supply tolerance")).to_have_count(0)
+
+
+def test_what_may_be_meant_in_two_ways_is_taken_at_a_key(page: Page) -> None:
+    page.keyboard.press("+")
+    line = page.locator("#need-line")
+    line.fill("14.4 V to 3 V 56k")
+    expect(page.locator("[data-pieces] mark")).to_have_text("56k")
+    expect(page.locator("[data-line] li")).to_contain_text("with 56k lower")
+    page.keyboard.press("Alt+2")
+    expect(line).to_have_value("14.4 V to 3 V with 56k lower")
+    expect(page.locator("[data-meant]")).to_contain_text("lower leg already in place 56 kΩ")
+    page.keyboard.press("Enter")
+    settled(page)
+    expect(page.get_by_label("lower leg already in place")).to_have_value("56k")
+    expect(page.locator("[role=option]").first).to_contain_text("220 kΩ")
+
+
+def test_likely_words_are_taken_with_tab_and_the_next_tab_goes_on(page: Page) -> None:
+    page.keyboard.press("+")
+    line = page.locator("#need-line")
+    expect(line).to_be_focused()
+    page.keyboard.type("14.4 V to 3 V, wi")
+    expect(page.locator("[data-next]")).to_contain_text("within 4 %")
+    page.keyboard.press("Tab")
+    expect(line).to_have_value("14.4 V to 3 V, within 4 %")
+    expect(page.locator("[data-pieces]")).to_contain_text("within 4 %")
+    page.keyboard.press("Tab")
+    expect(line).not_to_be_focused()
+    expect(line).to_have_value("14.4 V to 3 V, within 4 %")
+
+
+def test_several_lines_open_a_board_and_a_netlist_a_network(page: Page) -> None:
+    page.keyboard.press("+")
+    line = page.locator("#need-line")
+    line.fill("14.4 V to 3 V\n250 Ω within 2 %")
+    expect(page.locator("[data-board]")).to_contain_text("2 needs, one a line")
+    line.fill("V1 vin gnd 14.4\nR1 vin OUT 200k\nR2 OUT gnd 56k")
+    expect(page.locator("[data-folds]")).to_contain_text("256")
+    line.fill("14.4 V to 3 V\n250 Ω within 2 %")
+    page.locator("[data-board]").wait_for()
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("textbox", name="Name of the design")).to_have_value("board of 2 needs")
+    expect(page.locator("main textarea").first).to_have_value("14.4 V to 3 V\n250 Ω within 2 %")
+
+
+def test_a_need_is_copied_as_one_line_that_reads_back(page: Page) -> None:
+    page.context.grant_permissions(["clipboard-read", "clipboard-write"])
+    open_design(page, "Battery sense")
+    settled(page)
+    page.get_by_text("export ▾").click()
+    page.get_by_role("button", name="The need as one line").click()
+    expect(
+        page.get_by_role("status").filter(has_text="copied: 14.4 V to 3.00 V, within 4 %")
+    ).to_be_visible()
+    copied = page.evaluate("() => navigator.clipboard.readText()")
+    page.keyboard.press("Escape")
+    page.keyboard.press("Alt+n")
+    page.locator("#need-line").fill(copied)
+    expect(page.locator("[data-meant]")).to_contain_text("wanted voltage 3 V")
+    expect(page.locator("[data-pieces] mark")).to_have_count(0)

@@ -62,7 +62,7 @@
       {/if}
       {#if design.kind !== "sensor" && design.kind !== "board"}
         <button type="button" class="btn btn-sm justify-start" onclick={asLine}
-          >Copy the need as one line</button
+          >The need as one line</button
         >
       {/if}
       <button type="button" class="btn btn-sm justify-start" onclick={paper}>PDF</button>

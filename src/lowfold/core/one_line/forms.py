@@ -36,11 +36,13 @@ _LIST = re.compile(
     rf"\s*(?:the\s+)?(?P<list>(?:[0-9]{{1,4}}\s*(?:[x×*]|pcs?)\s*)?{_OHMS}"
     rf"(?:\s*(?:,\s|;|/|&|\band\b|\bor\b)\s*(?:[0-9]{{1,4}}\s*(?:[x×*]|pcs?)\s*)?{_OHMS})*)",
 )
+_MARKED = re.compile(r"[kKMGRΩΩ]|[Oo]hm|OHM")
 _MANY = re.compile(r"[x×*;,/&]|\band\b|\bor\b|\bpcs?\b")
 _SHARE = re.compile(
     r"(?:(?P<word>"
     + "|".join(sorted(map(re.escape, SHARES), key=len, reverse=True))
-    + rf")(?=\s+of\b)|(?P<part>{_NUMBER}\s*%?|[0-9]+/[0-9]+)(?=\s+of\s+(?:the\s+|a\s+|an\s+)?[0-9])"
+    + rf")(?=\s+(?:of|supply|the\s+supply)\b)|"
+    rf"(?P<part>{_NUMBER}\s*%?|[0-9]+/[0-9]+)(?=\s+of\s+(?:the\s+|a\s+|an\s+)?[0-9])"
     rf"|(?:divided?\s+)?\bby\s+(?P<by>{_NUMBER}){_END}(?!\s*[mkµu]?[VvAΩ])|÷\s*(?P<sign>{_NUMBER}){_END}"
     rf"|(?P<over>(?<![0-9.,:])(?:1\s*:\s*{_NUMBER}|{_NUMBER}\s*:\s*1)(?![0-9A-Za-z.,:%]|\s*[mkµu]?[VvA]\b)))",
     re.IGNORECASE,
@@ -70,9 +72,12 @@ _NODE = r"[A-Za-z0-9_]{1,20}"
 _ELEMENT = rf"R[0-9]{{1,3}}\s+{_NODE}\s+{_NODE}\s+{_OHMS}"
 _NETLIST = re.compile(rf"(?<!\w){_ELEMENT}(?:\s*[;\n]\s*{_ELEMENT})*", re.IGNORECASE)
 _SOURCE = re.compile(
-    rf"(?<!\w)V[0-9]{{0,3}}\s+in\s+0\s+(?:DC\s+)?(?P<volts>{_NUMBER}\s?[mkµu]?V?)(?!\w)",
+    rf"(?<!\w)V[0-9]{{0,3}}\s+(?:in|vin|vcc|vdd)\s+(?:0|gnd|vss|ground)\s+(?:DC\s+)?(?P<volts>{_NUMBER}\s?[mkµu]?V?)(?!\w)",
     re.IGNORECASE,
 )
+_DIVIDES = re.compile(r"divid|attenuat|reduc|teil", re.IGNORECASE)
+#: What ends of a netlist are called where it is not as here.
+_ENDS = {"vin": "in", "vcc": "in", "vdd": "in", "gnd": "0", "vss": "0", "ground": "0"}
 #: How stiff a string is to be: `stiff 20 ×`.
 _STIFF = re.compile(
     r"(?<!\w)stiff(?:ness)?\s+(?P<times>[0-9]+(?:\.[0-9]+)?\s*(?:[x×]|times)?)(?!\w)",
@@ -118,7 +123,7 @@ def _netlists(text: str, pieces: list[Lexeme]) -> list[Lexeme]:
     if found is None:
         return pieces
     start, end = found.span()
-    lines = [" ".join(line.split()) for line in re.split(r"[;\n]", found[0]) if line.strip()]
+    lines = [_with_our_ends(line) for line in re.split(r"[;\n]", found[0]) if line.strip()]
     try:
         read_text("\n".join(lines))
     except LowfoldError as error:
@@ -131,6 +136,13 @@ def _netlists(text: str, pieces: list[Lexeme]) -> list[Lexeme]:
         volts = source["volts"] if source["volts"][-1:] in "vV" else f"{source['volts']} V"
         pieces = _put(pieces, Lexeme(*source.span(), volts, role="supply"))
     return pieces
+
+
+def _with_our_ends(line: str) -> str:
+    """Return an element of a netlist whose ends are called `in` and `0`."""
+    ref, *nodes, value = line.split(maxsplit=3)
+    known = [node.lower() if node.lower() in _ENDS | {"in": "in"} else node for node in nodes]
+    return " ".join([ref, *(_ENDS.get(node, node) for node in known), value])
 
 
 def _sought(text: str, pieces: list[Lexeme]) -> list[Lexeme]:
@@ -192,11 +204,11 @@ def _lists(text: str, pieces: list[Lexeme]) -> list[Lexeme]:
     """Put loose values together, behind what is wanted of them: `55 ohm from 30 and 40`."""
     for place, piece in enumerate(pieces):
         names = piece.cue == "from" or piece.text.casefold() in {"using", "use", "with"}
-        if not names or not any(_ohms(p) for p in pieces[:place]):
-            continue
-        found = _LIST.match(text, piece.end)
+        found = _LIST.match(text, piece.end) if names else None
         if found is None or not _MANY.search(found["list"]):
             continue
+        if not any(_ohms(p) for p in pieces[:place]) and not _MARKED.search(found["list"]):
+            continue  # behind volts, numbers without a mark of ohms may be volts
         start, end = found.span("list")
         if _whole(pieces, start, end):
             return _put(pieces, Lexeme(start, end, found["list"], role="values"))
@@ -210,7 +222,7 @@ def _ohms(piece: Lexeme) -> bool:
 def _shares(text: str, pieces: list[Lexeme]) -> list[Lexeme]:
     """Put a share of the supply together: `a third of 12 V`, `divided by 4`, `10:1`."""
     for found in _SHARE.finditer(text):
-        if found["by"] and "divid" not in text[: found.end()].casefold():
+        if found["by"] and not _DIVIDES.search(text[: found.end()]):
             continue
         said = found[0].strip()
         one = Lexeme(found.start(), found.start() + len(said), said, role="ratio")
@@ -242,8 +254,7 @@ def _ranges(text: str, pieces: list[Lexeme]) -> list[Lexeme]:
     A divider only lowers, so that of a line in which a third voltage is said, two that follow each
     other rising are a range: of the supply where the third lies below, else of what is wanted.
     """
-    if any(p.cue in {"reference", "feedback"} for p in pieces):
-        return pieces
+    regulated = any(p.cue in {"reference", "feedback"} for p in pieces)
     stood = [b for a, b in itertools.pairwise(pieces) if a.cue == "stands"]
     found = list(pieces)
     alone = not any(p.role in {"network", "ratio"} for p in pieces)
@@ -253,7 +264,9 @@ def _ranges(text: str, pieces: list[Lexeme]) -> list[Lexeme]:
         ends = _rising(low, found[place + 1], high, between=place > 0 and before.cue == "between")
         apart = (low, high, *stood)
         others = [p for p in found if p not in apart and p.kinds[:1] == (VOLT,)]
-        if ends is None or (place and before.cue == "around") or (alone and not others):
+        behind = found[place + 3].cue if place + 3 < len(found) else None
+        told = not regulated or "reference" in (behind, before.cue)
+        if ends is None or (place and before.cue == "around") or (alone and not others) or not told:
             place += 1
             continue
         start = before.start if before.cue == "between" else low.start

@@ -88,7 +88,7 @@ class Said:
 BEHIND: Final[dict[str, tuple[frozenset[str], str]]] = {
     word: (frozenset(roles.split("|")), role)
     for words, roles, role in (
-        ("reference|ref|vref", "volts|supply", "reference"),
+        ("reference|ref|vref|vfb|referenz|référence", "volts|supply", "reference"),
         ("out|output|vout", "volts", "target"),
         ("in|vin", "volts", "supply"),
         ("supply|input|rail", "volts", "supply"),
@@ -194,7 +194,7 @@ class Roles:
         cue, joined = before.cue if before else None, self._apart
         self._cue, self._again, self._apart = None, None, False
         self._last = cue or again
-        if piece.bare and self._is_count(following):
+        if piece.bare and self._is_count(piece, following):
             self.said.append(Said("count", piece))
         elif piece.bare and not self._is_resistance(piece, following):
             why = f"“{piece.text}” has no unit: write what it is, {piece.text} V"
@@ -221,8 +221,10 @@ class Roles:
         kind = OHM if piece.bare else piece.kinds[0]
         again = again if kind is self._unit else None  # and 1.4 V goes on, and 80 µA does not
         self._unit = kind
-        role = self._role(kind, before.cue if before else None, again)
         roles = [s.role for s in self.said]
+        if again == "from" and "supply" in roles:
+            again = None  # there is one supply: what follows it is made of it
+        role = self._role(kind, before.cue if before else None, again)
         below = piece.text.startswith(("-", "−"))
         if below and (role == "volts" or (role == "supply" and "supply" in roles)):
             role = "low"  # below 0 V lies neither a supply here nor an output
@@ -263,10 +265,13 @@ class Roles:
         loose = cue is None or (cue in LOOSE and kind is not VOLT)
         return PLAIN[kind] if found is None and loose else found
 
-    def _is_count(self, following: Sequence[Lexeme]) -> bool:
-        """Whether a number says how many: two parts, three 1 % resistors."""
+    def _is_count(self, said: Lexeme, following: Sequence[Lexeme]) -> bool:
+        """Whether a number says how many: two parts, three 1 % resistors, two E12."""
+        word = said.text.isalpha()
         for piece in following:
             if piece.cue == "parts":
+                return True
+            if word and piece.series:
                 return True
             if not (piece.series or piece.size or FRACTION in piece.kinds):
                 return False

@@ -35,27 +35,32 @@ Cue = Literal[
 PHRASES: Final[dict[Cue, str]] = {
     "to": (
         "to|down to|make|makes|making|get|give|gives|set|sets|->|-->|→|=>|⇒|⟶|➔|➜|output|out|vout|"
-        "wanted|…|..|...|-|–|—|−|auf|à|vers"
+        "wanted|…|..|...|-|–|—|−|auf|à|vers|nach|vo|ausgang|sortie|output of"
     ),
-    "from": "from|out of|supply|supplied|input|vin|vcc|vdd|vbat|rail|on|von|aus|depuis",
+    "from": "from|out of|supply|supplied|input|vin|vcc|vdd|vbat|rail|on|von|aus|depuis|vs|vsupply|"
+    "supplied by|powered by|eingang|versorgung|entrée",
     "load": (
         "into|load|rl|rload|iload|input impedance|input resistance|loaded with|loaded by|feeding|"
-        "driving|last|an last|charge"
+        "driving|last|an last|charge|zin|rin|loading"
     ),
     "max": (
         "at most|no more than|not more than|less than|max|maximum|under|below|up to|≤|<=|<|most|"
-        "imax|limit|or less|höchstens|maximal|au plus"
+        "imax|limit|or less|höchstens|maximal|au plus|sous|unter|weniger als|moins de|not over|"
+        "not above|no higher than"
     ),
     "min": (
         "at least|no less than|not less than|more than|min|minimum|over|above|≥|>=|>|least|imin|"
-        "or more|mindestens|au moins"
+        "or more|mindestens|au moins|mehr als|plus de"
     ),
     "within": "within|accurate to|to within|good to|accuracy|precision|overall|in all",
     "around": "±|+/-|+-|plus or minus",
-    "reference": "reference|ref|reference of|vref",
+    "reference": "reference|ref|reference of|vref|vfb|referenz|référence",
     "feedback": "feedback|fb|regulator",
     "low": "low end|low end at|low end of|other end|other end at|lower end|lower end at|return at",
-    "source": "behind|source|source resistance|source resistance of",
+    "source": (
+        "behind|source|source resistance|source resistance of|source impedance|"
+        "source impedance of|rs|rsource|hinter"
+    ),
     "beside": "beside|alongside|in parallel with",
     "place": "completing|in place",
     "between": "between",
@@ -68,7 +73,8 @@ PHRASES: Final[dict[Cue, str]] = {
     "seen": (
         "seen as|output resistance|output impedance|seen as at most|max source|maximum source|"
         "max source resistance|max source impedance|source at most|source below|source under|"
-        "source max|source resistance below|source impedance below|source impedance at most|rout"
+        "source max|source resistance below|source impedance below|source impedance at most|rout|"
+        "zout|output r|output z"
     ),
     "parts": "parts|part|resistors|parts a leg|in a leg",
     "drawer": "drawer|the drawer|my drawer|stock|my stock",
@@ -82,7 +88,13 @@ PHRASES: Final[dict[Cue, str]] = {
         "deviation|error|:|.|(|)|=|nominal|target|only|my|it|so|that|worst|case|as|leg|legs|per|by|dc|"
         "network|circuit|string|sense|battery|adc|pull-up|pull-down|pullup|pulldown|loop|burden|shunt|"
         "quiescent|adj|@|about|approximately|roughly|nearest|or nearest|buck|boost|ldo|converter|"
-        "monitor|monitoring|measure|measuring|mit|machen|de|avec|cell|cells|led"
+        "monitor|monitoring|measure|measuring|mit|machen|de|avec|cell|cells|led|bus|line|signal|knock|"
+        "step|drop|drops|bring|brings|reduce|reduces|convert|generate|produce|derive|obtain|turn|adjust|"
+        "adjustable|attenuate|attenuator|threshold|thresholds|level|levels|node|point|potential|"
+        "impedance|r|mache|teiler|spannungsteiler|widerstand|widerstände|widerständen|diviseur|résistance|spannung|tension|ein|"
+        "eine|einen|un|une|pour|für|le|la|der|die|das|would|like|can|you|have|got|this|board|also|"
+        "give me|pack|car|standard|common|available|existing|set up|logic|sensor|thanks|"
+        "looking|there|now|just|simple"
     ),
 }
 CUES: Final[dict[str, Cue]] = {

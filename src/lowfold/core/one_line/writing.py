@@ -35,21 +35,25 @@ PHRASES: Final = {
     "max_output_ohm": "seen as {}",
     "max_parts": "{} parts",
     "per_leg": "{} parts in a leg",
-    "values": "{}",
     "tolerance": "tolerance {}",
     "tcr": "{}",
     "drift": "drift {}",
     "tracking": "tracking {}",
     "stress": "stress {}",
     "rating": "{}",
+    "values": "{}",
 }
+#: What is fitted to the rest where nobody says it (`tokens/unsaid.py`), so that it is always said;
+#: what is wanted, and of what, is no matter of a default either.
+FITTED: Final = frozenset((
+    "within", "min_ohm", "max_ohm", "supply_v", "target_v", "target_ohm", "reference_v",
+    "tap1_v", "tap2_v", "tap3_v", "tap4_v", "network",
+))  # fmt: skip
 BARE: Final = re.compile(r"[0-9.,]+")
 #: Two that are said together, each beside the other's default where it is not said.
 BETWEEN: Final = (("min_ohm", "max_ohm", "between {} and {}"), ("low_c", "high_c", "{} to {}"))
-WAYS: Final[dict[str, dict[str, str]]] = {
-    "resistance": {"load": "beside {}", "use": "carrying {}"},
-    "values": {"E": "{}", "drawer": "{}"},
-}
+#: The same where a kind of need says it in another way.
+WAYS: Final[dict[str, dict[str, str]]] = {"resistance": {"load": "beside {}"}}
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,7 +85,7 @@ def write_one_line(
     said = {
         name: _spelt(every[name], text) if name != "network" else text
         for name, text in texts.items()
-        if name in every and _says(every[name], text)
+        if name in every and _says(name, every[name], text)
     }
     kept, left_out = "", []
     held: dict[str, str] = {}
@@ -96,13 +100,10 @@ def write_one_line(
     return Written(kept, (*left_out, *(name for name in said if name not in told)))
 
 
-def _says(token: Token, text: str) -> bool:
+def _says(name: str, token: Token, text: str) -> bool:
     """Whether a token's text says anything that is not so anyway."""
-    if not text.strip():
-        return False
-    if token.absent is None:
-        return True
-    return not _same(token, text, token.absent)
+    usual = token.absent if name in FITTED else token.default
+    return bool(text.strip()) and (usual is None or not _same(token, text, usual))
 
 
 def _spelt(token: Token, text: str) -> str:
