@@ -198,3 +198,12 @@ def test_a_need_is_copied_as_one_line_that_reads_back(page: Page) -> None:
     page.locator("#need-line").fill(copied)
     expect(page.locator("[data-meant]")).to_contain_text("wanted voltage 3 V")
     expect(page.locator("[data-pieces] mark")).to_have_count(0)
+
+
+def test_what_is_not_found_is_opened_as_the_need_that_it_says(page: Page) -> None:
+    page.get_by_label("find", exact=True).fill("7.2 V to 2.5 V")
+    told = page.locator("[data-as-need]")
+    expect(told).to_contain_text("a divider, supply voltage 7.2 V, wanted voltage 2.5 V")
+    told.get_by_role("button", name="Open its sheet").click()
+    settled(page)
+    expect(page.get_by_label("wanted voltage")).to_have_value("2.5 V")

@@ -107,9 +107,14 @@
   {#if designs.rows === null}
     <p class="text-soft" role="status">{designs.trouble ? "" : "Reading the designs…"}</p>
   {:else if designs.total === 0 && designs.narrowed}
-    <p class="text-soft border-crease border-t py-10 text-center">
-      No design is like that: look for fewer words, or another state or tag.
-    </p>
+    <div class="text-soft border-crease border-t py-10 text-center">
+      <p>No design is like that: look for fewer words, or another state or tag.</p>
+      {#if designs.words.trim()}
+        {#await import("../line/AsNeed.svelte") then line}
+          <line.default text={designs.words} />
+        {/await}
+      {/if}
+    </div>
   {:else if designs.total === 0}
     {#await import("./First.svelte") then first}<first.default />{/await}
   {:else}

@@ -76,7 +76,12 @@
       taken = false;
       void need.type(event.currentTarget.value);
     }}></textarea>
-  <p id="need-read" class="mt-2 min-h-6 leading-relaxed" aria-live="polite" data-pieces>
+  <p
+    id="need-read"
+    class="mt-2 min-h-6 leading-relaxed whitespace-pre-line"
+    aria-live="polite"
+    data-pieces
+  >
     {#each need.pieces as piece, i (i)}{#if piece.message}<mark
           class="border-fail text-fail border-b-2 border-dashed bg-transparent">{piece.text}</mark
         >{:else if piece.token}<span class="border-copper text-copper border-b font-semibold"
