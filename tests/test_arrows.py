@@ -20,7 +20,8 @@ MAY: dict[str, set[str]] = {
     "api": {"core", "views", "formats", "store", "work", "instruments", "settings"},
     "demo": {"core", "views", "sim", "store", "formats", "api"},
     "settings": set(),
-    "cli": {"core", "sim", "store", "work", "api", "demo", "settings"},
+    "commands": {"core", "views", "formats", "store", "api", "settings"},
+    "cli": {"core", "sim", "store", "work", "api", "demo", "settings", "commands"},
     "__main__": {"cli"},
     "__init__": set(),
 }

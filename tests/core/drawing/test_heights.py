@@ -34,6 +34,13 @@ def test_a_loaded_divider_by_hand() -> None:
     assert falls["R2"].lower == 0.0
 
 
+def test_drawn_again_it_is_the_same_and_nothing_lies_beside_itself() -> None:
+    text = "R1=1k1 + @A + (R2=2k || R3=2k)"
+    first, second = (drawn(text, 6.0)[0] for _ in range(2))
+    assert first == second
+    assert all(fall.ref not in fall.shared for fall in second.falls)
+
+
 def test_below_0_v_the_picture_goes_down_to_the_low_end() -> None:
     found, _ = drawn("R1=1k + @A + R2=1k", 5.0, -5.0)
     assert (found.lowest, found.highest) == (-5.0, 5.0)

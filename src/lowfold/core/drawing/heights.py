@@ -101,7 +101,7 @@ def heights(
     falls = []
     for e in ordered:
         upper, lower = sorted((e.a, e.b), key=lambda n: (-volts[n], n))
-        beside = tuple(o.ref for o in live if o is not e and {o.a, o.b} == {e.a, e.b})
+        beside = tuple(o.ref for o in live if o.ref != e.ref and {o.a, o.b} == {e.a, e.b})
         fall = volts[upper] - volts[lower]
         level = 0.0 if fall <= SAME * whole else fall
         falls.append(Fall(e.ref, float(column[e.ref]), height(upper), height(lower), level, beside))

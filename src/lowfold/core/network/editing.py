@@ -7,10 +7,12 @@ from dataclasses import replace
 from typing import Literal
 
 from lowfold.core.errors import TopologyError
+from lowfold.core.network.circuit import GROUND, SUPPLY, build_circuit, junctions
 from lowfold.core.network.notation import Netlist, NetlistLine
 from lowfold.core.network.tree import (
     Chain,
     Element,
+    Group,
     Part,
     Switch,
     Tap,
@@ -22,7 +24,7 @@ from lowfold.core.network.tree import (
 )
 from lowfold.core.values.quantities import write_code
 
-__all__ = ["Action", "edit", "put_in_place", "with_source", "write_netlist"]
+__all__ = ["Action", "as_netlist", "edit", "put_in_place", "with_source", "write_netlist"]
 
 Action = Literal["change", "series", "parallel", "remove"]
 
@@ -146,6 +148,47 @@ def write_netlist(netlist: Netlist) -> str:
         f"{x.ref} {x.a} {x.b}" + ("" if x.ohms is None else f" {write_code(x.ohms)}")
         for x in netlist.lines
     )
+
+
+def as_netlist(network: Element | Netlist) -> Netlist:
+    """Return a network as a netlist: its junctions by their names, else n1, n2 … in order.
+
+    Switches stay as they are: each between the junctions that it joins.
+
+    Parameters
+    ----------
+    network : Element or Netlist
+        A netlist is returned as it is.
+    """
+    if isinstance(network, Netlist):
+        return network
+    # A switch is laid out as a part, so that it keeps its two junctions.
+    switches = {s.ref for s in parts_of(network) if isinstance(s, Switch)}
+    circuit = build_circuit(_as_parts(network))
+    called = {node: name for name, node in junctions(circuit).items()}
+    ends = {GROUND: "0", SUPPLY: "in"}
+    return Netlist(
+        tuple(
+            NetlistLine(
+                b.ref,
+                ends.get(b.a, called.get(b.a, "")),
+                ends.get(b.b, called.get(b.b, "")),
+                None if b.ref in switches else b.ohms,
+            )
+            for b in circuit.branches
+        )
+    )
+
+
+def _as_parts(item: Element) -> Element:
+    """Return a network in which each switch is a part of no matter which value."""
+    if isinstance(item, Switch):
+        return Part(1.0, item.ref)
+    if isinstance(item, Group):
+        return group([_as_parts(branch) for branch in item.branches])
+    if isinstance(item, Chain):
+        return chain([i if isinstance(i, Tap) else _as_parts(i) for i in item.items])
+    return item
 
 
 def with_source(network: Element | Netlist, ohms: float) -> tuple[Element | Netlist, str, str]:

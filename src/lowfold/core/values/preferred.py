@@ -10,10 +10,7 @@ import math
 import re
 from collections.abc import Iterable
 from functools import cache, lru_cache
-from typing import Final
-
-import numpy as np
-import numpy.typing as npt
+from typing import TYPE_CHECKING, Final, TypeAlias
 
 from lowfold.core.errors import DomainError
 from lowfold.core.values.ranges import DEFAULT_RANGE, WIDEST_RANGE
@@ -26,7 +23,11 @@ __all__ = [
     "series_values",
 ]
 
-FloatArray = npt.NDArray[np.float64]
+if TYPE_CHECKING:
+    import numpy as np
+    import numpy.typing as npt
+
+    FloatArray: TypeAlias = npt.NDArray[np.float64]
 
 #: E24 is historic: eight of its values are not what rounding 10^(i/24) gives.
 E24: Final = (
@@ -85,6 +86,9 @@ def read_series(text: str) -> tuple[str, ...]:
 
 @lru_cache(maxsize=64)
 def _values(series: tuple[str, ...], low: float, high: float) -> FloatArray:
+    # Loaded here: who reads one mark needs no arrays.
+    import numpy as np  # noqa: PLC0415
+
     decades = range(math.floor(math.log10(low)) - 1, math.floor(math.log10(high)) + 2)
     united = sorted({m for name in series for m in mantissas(name)})
     # float("120e-1") is correctly rounded where 120 * 0.1 is not.
