@@ -23,7 +23,16 @@ def stand_in() -> Iterator[StandIn]:
         yield found
 
 
+def listed(client: TestClient, resource: str) -> str:
+    """Put a meter on the list, as its user does before it is read."""
+    kept = client.put("/api/instruments", json={"resource": resource})
+    assert kept.status_code == 200, kept.text
+    return str(kept.json()["resource"])
+
+
 def test_a_reading_of_every_kind(client: TestClient, stand_in: StandIn) -> None:
+    listed(client, stand_in.resource)
+
     def read(**point: object) -> dict[str, object]:
         found = client.post(READ, json={"resource": stand_in.resource, **point})
         assert found.status_code == 200, found.text
@@ -83,6 +92,7 @@ def test_silence_is_told_within_three_seconds_and_a_refusal_at_once(client: Test
     ask = {"kind": "voltage", "at": "OUT"}
     with socket.create_server(("127.0.0.1", 0)) as listening:
         resource = f"TCPIP::127.0.0.1::{listening.getsockname()[1]}::SOCKET"
+        listed(client, resource)
         began = time.monotonic()
         silent = client.post(READ, json={"resource": resource, **ask})
         assert time.monotonic() - began < 3
@@ -96,7 +106,57 @@ def test_silence_is_told_within_three_seconds_and_a_refusal_at_once(client: Test
 
 
 def test_a_point_the_stand_in_has_not(client: TestClient, stand_in: StandIn) -> None:
+    listed(client, stand_in.resource)
     ask = {"resource": stand_in.resource, "kind": "voltage", "at": "NOWHERE"}
     refused = client.post(READ, json=ask)
     assert refused.status_code == 502
     assert "the network has no junction called" in refused.json()["detail"]
+
+
+def test_a_meter_that_is_not_on_the_list_is_not_opened(client: TestClient) -> None:
+    with socket.create_server(("127.0.0.1", 0)) as listening:
+        listening.settimeout(0.2)
+        resource = f"TCPIP::127.0.0.1::{listening.getsockname()[1]}::SOCKET"
+        refused = client.post(READ, json={"resource": resource, "kind": "voltage", "at": "OUT"})
+        assert refused.status_code == 422
+        assert "is not on your list of meters" in refused.json()["detail"]
+        with pytest.raises(TimeoutError):
+            listening.accept()
+
+
+# RFC 1918, RFC 3927, RFC 5771, RFC 919: which addresses are private, link-local, multicast, all.
+@pytest.mark.parametrize(
+    "host", ["8.8.8.8", "169.254.1.9", "224.0.0.1", "255.255.255.255", "0.0.0.0", "172.32.0.1"]
+)
+def test_an_address_off_the_private_network_is_not_kept(client: TestClient, host: str) -> None:
+    ask = {"resource": f"TCPIP::{host}::5025::SOCKET"}
+    refused = client.put("/api/instruments", json=ask)
+    assert refused.status_code == 422
+    assert "no address of this machine or of a private network" in refused.json()["detail"]
+
+
+@pytest.mark.parametrize("host", ["10.1.2.3", "172.16.0.9", "192.168.7.7", "127.0.0.1"])
+def test_one_on_it_is(client: TestClient, host: str) -> None:
+    listed(client, f"TCPIP::{host}::5025::SOCKET")
+
+
+def test_a_name_that_has_no_address_is_told_in_words(client: TestClient) -> None:
+    resource = listed(client, "TCPIP::shelf.invalid::5025::SOCKET")  # RFC 2606: never resolved
+    refused = client.post(READ, json={"resource": resource, "kind": "voltage", "at": "OUT"})
+    assert refused.status_code in {502, 504}
+    assert "shelf.invalid has no address here" in refused.json()["detail"]
+
+
+def test_a_name_that_leads_elsewhere_is_not_opened(
+    client: TestClient, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    # RFC 5737: an address for documents, on nobody's private network
+    resource = listed(client, "TCPIP::shelf.example::5025::SOCKET")
+
+    def elsewhere(*_: object) -> list[tuple[object, ...]]:
+        return [(socket.AF_INET, socket.SOCK_STREAM, 6, "", ("203.0.113.9", 0))]
+
+    monkeypatch.setattr(socket, "getaddrinfo", elsewhere)
+    refused = client.post(READ, json={"resource": resource, "kind": "voltage", "at": "OUT"})
+    assert refused.status_code == 422
+    assert "private network" in refused.json()["detail"]

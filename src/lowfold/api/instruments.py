@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import UTC, datetime
 from functools import partial
-from typing import Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any
 
 import anyio
 import anyio.to_thread
@@ -20,12 +20,16 @@ from lowfold.core.bench.models import model_named
 from lowfold.core.errors import DomainError
 from lowfold.core.values.names import plain_name
 from lowfold.core.values.quantities import AMPERE, OHM, VOLT, write
+from lowfold.store.database import Database
 from lowfold.store.meters import (
     NoSuchInstrument,
     instruments,
     keep_instrument,
     remove_instrument,
 )
+
+if TYPE_CHECKING:
+    from lowfold.instruments.visa import Probe
 
 __all__ = ["install", "router"]
 
@@ -108,14 +112,36 @@ def gone(resource: Annotated[str, Query(max_length=200)], session: WritingDep) -
     remove_instrument(session, resource)
 
 
-def _refused(status: int, message: str, field: str) -> JSONResponse:
-    return problem_response(status, message, [FieldError(field=field, message=message)])
+def _listed(database: Database, asked: str) -> str:
+    """Return a resource name as it is on the list.
+
+    Raises
+    ------
+    DomainError
+        Where it is not there, or none.
+    """
+    from lowfold.instruments.visa import BadResource, checked_resource  # noqa: PLC0415 as above
+
+    try:
+        resource = checked_resource(asked)
+    except BadResource as error:
+        raise DomainError(str(error), field="resource") from error
+    with database.sessions() as session:
+        if any(row.resource == resource for row in instruments(session)):
+            return resource
+    msg = f"“{resource}” is not on your list of meters: put it there under Drawer, Meters"
+    raise DomainError(msg, field="resource")
 
 
-@router.post("/read", response_model=ReadAnswer, responses=responses(422, 502, 504))
-async def read(ask: ReadAsk) -> ReadAnswer | JSONResponse:
-    """Take one reading; the stand-in is told where its probes are, any other meter only asked."""
-    from lowfold.instruments import visa  # noqa: PLC0415 as above
+def _probe(ask: ReadAsk) -> Probe:
+    """Return where the probes are put.
+
+    Raises
+    ------
+    DomainError
+        For a name that is none.
+    """
+    from lowfold.instruments.visa import BadResource, Probe, probe_name  # noqa: PLC0415 as above
 
     names = []
     for field in ("at", "against", "across", "through", "part"):
@@ -123,16 +149,32 @@ async def read(ask: ReadAsk) -> ReadAnswer | JSONResponse:
         if name is None:
             continue
         try:
-            names.append(visa.probe_name(name))
-        except visa.BadResource as error:
-            return _refused(422, str(error), field)
+            names.append(probe_name(name))
+        except BadResource as error:
+            raise DomainError(str(error), field=field) from error
     if ask.at is not None and ask.against is None:
         names.append("0")
-    probe = visa.Probe(ask.kind, tuple(names), ask.range_full)
+    return Probe(ask.kind, tuple(names), ask.range_full)
+
+
+def _refused(status: int, message: str, field: str) -> JSONResponse:
+    return problem_response(status, message, [FieldError(field=field, message=message)])
+
+
+@router.post("/read", response_model=ReadAnswer, responses=responses(422, 502, 504))
+async def read(ask: ReadAsk, request: Request) -> ReadAnswer | JSONResponse:
+    """Take one reading; the stand-in is told where its probes are, any other meter only asked.
+
+    Only of a meter that is on the list: what somebody else writes here opens no connection.
+    """
+    from lowfold.instruments import visa  # noqa: PLC0415 as above
+
+    probe = _probe(ask)
+    resource = await anyio.to_thread.run_sync(_listed, request.app.state.database, ask.resource)
     try:
         with anyio.fail_after(LONGEST_S):
             taken = await anyio.to_thread.run_sync(
-                partial(visa.take_reading, ask.resource, probe), abandon_on_cancel=True
+                partial(visa.take_reading, resource, probe), abandon_on_cancel=True
             )
     except visa.BadResource as error:
         return _refused(422, str(error), "resource")

@@ -5,6 +5,7 @@ The library is PyVISA with its backend in pure Python: nothing has to be install
 
 from __future__ import annotations
 
+import ipaddress
 import math
 import re
 import socket
@@ -16,7 +17,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager, suppress
 from dataclasses import dataclass
 from functools import cache
-from typing import Any, Final, Literal
+from typing import Any, Final, Literal, TypeAlias
 
 import pyvisa
 from pyvisa.constants import StatusCode
@@ -38,6 +39,13 @@ NOT_A_NUMBER: Final = 9.91e37  #: what it says where there is none
 STAND_IN: Final = "Lowfold,stand-in,"
 EXAMPLE: Final = "TCPIP::192.168.1.20::5025::SOCKET"
 
+#: This machine, and private networks (RFC 1918, RFC 4193).
+NEAR: Final = tuple(
+    ipaddress.ip_network(network)
+    for network in ("127.0.0.0/8", "10.0.0.0/8", "172.16.0.0/12", "192.168.0.0/16", "::1/128",
+                    "fc00::/7")
+)  # fmt: skip
+IPAddress: TypeAlias = ipaddress.IPv4Address | ipaddress.IPv6Address
 Measured = Literal["voltage", "current", "resistance"]
 HEADERS: Final[dict[Measured, str]] = {
     "voltage": "VOLT:DC", "current": "CURR:DC", "resistance": "RES",
@@ -111,7 +119,78 @@ def checked_resource(name: str) -> str:
         raise BadResource(msg) from error
     if not 0 < port <= 65535:
         raise BadResource(msg)
+    host = _host_of(parsed)
+    if host is not None and (literal := _literal(host)) is not None:
+        _check_near(literal, host)
     return str(parsed)
+
+
+def _host_of(parsed: Any) -> str | None:
+    """Return the host that a resource name is at; None where it is on no network."""
+    host = getattr(parsed, "host_address", None)
+    return str(host) if host else None
+
+
+def _literal(host: str) -> IPAddress | None:
+    try:
+        return ipaddress.ip_address(host.strip("[]"))
+    except ValueError:
+        return None  # a name, looked up when it is opened
+
+
+def _check_near(address: IPAddress, host: str) -> None:
+    """Refuse an address that is not on this machine or on a private network.
+
+    Raises
+    ------
+    BadResource
+        For link-local, multicast and broadcast addresses too: other things than meters are there.
+    """
+    if not any(address in network for network in NEAR):
+        msg = (
+            f"{host[:60]} is no address of this machine or of a private network (10., 172.16–31., "
+            "192.168., 127.): a meter is read there alone"
+        )
+        raise BadResource(msg)
+
+
+def _near(name: str, until: float) -> str:
+    """Return a resource name with the address that its host has now, checked.
+
+    The library would look the name up again: what was checked is what is opened.
+
+    Raises
+    ------
+    BadResource
+        Where it leads off the private network.
+    InstrumentFault
+        Where the name has no address.
+    """
+    host = _host_of(parse_resource_name(name))
+    if host is None or _literal(host) is not None:
+        return name
+    found = _looked_up(host, max(0.05, until - time.monotonic()))
+    for address in found:
+        _check_near(address, host)
+    return name.replace(f"::{host}::", f"::{found[0]}::", 1)
+
+
+def _looked_up(host: str, longest: float) -> list[IPAddress]:
+    told: list[IPAddress] = []
+
+    def look() -> None:
+        with suppress(OSError, UnicodeError):
+            every = socket.getaddrinfo(host, None, socket.AF_INET, socket.SOCK_STREAM)
+            told.extend(ipaddress.ip_address(str(one[4][0])) for one in every)
+
+    # The system's own look-up has no bound of its own
+    looking = threading.Thread(target=look, daemon=True)
+    looking.start()
+    looking.join(longest)
+    if not told:
+        msg = f"the meter cannot be reached: {host[:60]} has no address here"
+        raise InstrumentFault(msg)
+    return list(told)
 
 
 @cache
@@ -220,7 +299,7 @@ def take_reading(resource: str, probe: Probe, longest: float = LONGEST_S) -> Rea
     until = time.monotonic() + longest
     name = checked_resource(resource)
     with _held(name, until), _mapped():
-        opened = _opened(name, until)
+        opened = _opened(_near(name, until), until)
         try:
             return _read(_Line(opened, until), probe)
         finally:

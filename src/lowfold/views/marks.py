@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from typing import Any, Literal
 
 from lowfold.core.marks.bands import Exchanged
+from lowfold.core.marks.colours import called
 from lowfold.core.marks.mark import MarkRead, words_of
 from lowfold.core.values.neighbours import beside
 from lowfold.core.values.quantities import OHM, write
@@ -69,7 +70,7 @@ def mark_readings(
         The ends of what is measured, Ω.
     """
     return MarkReadings(
-        bands=[name.strip().casefold() for name in bands],
+        bands=[called(name) for name in bands],
         readings=[_reading(read, measured) for read in found],
         also=[
             OtherReading(

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from lowfold.core.errors import DomainError
 from lowfold.core.marks.bands import exchanged, read_bands, write_bands
 from lowfold.core.marks.colours import COLOURS, TCR_PPM, TOLERANCES
-from lowfold.core.marks.mark import likeliest_first
+from lowfold.core.marks.mark import likeliest_first, words_of
 
 #: By hand from the table: bands, Ω, tolerance, ppm/K.
 KNOWN = [
@@ -144,3 +144,12 @@ def test_black_is_no_first_digit_of_any_count(text: str) -> None:
         assert "black is no first digit" in error.message
     else:
         assert [one.end for one in read] == ["right"]
+
+
+def test_grey_is_spelt_in_two_ways_and_was_another_tolerance_once() -> None:
+    """IEC 60062, from memory: grey is 0.01 %; in older editions 0.05 %."""
+    found = read_bands(["blue", "Gray", "black", "brown", "gray"])
+    assert [(r.tolerance, r.older) for r in found if r.end == "left"] == [
+        (0.0001, False), (0.0005, True),
+    ]  # fmt: skip
+    assert "by an older edition" in words_of(found[1])

@@ -117,3 +117,19 @@ def test_any_text_reads_or_is_refused(text: str) -> None:
 def test_every_letter_of_e96(code: str, ohms: str) -> None:
     # EIA-96, from memory: 68 is 499; Z 0.001, Y and R 0.01, X and S 0.1, A 1, B and H 10, and so on
     assert float(ohms) in [float(one.ohms) for one in read_code(code)]
+
+
+@pytest.mark.parametrize(
+    ("code", "measured", "holds"),
+    [
+        # Three digits and E24 values are usually 5 %, four digits and E96 codes 1 % (common practice)
+        ("472", 4.9e3, True), ("472", 5.0e3, False), ("4701", 4.74e3, True), ("4701", 4.8e3, False),
+        ("4K7", 4.5e3, True), ("4K75", 4.79e3, True), ("4K75", 4.85e3, False), ("66B", 4.73e3, True),
+        ("4K7F", 4.8e3, False),
+    ],
+)  # fmt: skip
+def test_without_a_tolerance_the_usual_one_of_its_kind_counts(
+    code: str, measured: float, holds: bool
+) -> None:
+    (read,) = read_code(code)
+    assert read.holds(measured, measured) == holds

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Final
 
@@ -12,8 +12,10 @@ from lowfold.core.marks.colours import (
     COLOURS,
     DIGITS,
     MULTIPLIERS,
+    OLDER_TOLERANCES,
     TCR_PPM,
     TOLERANCES,
+    called,
     confused_with,
 )
 from lowfold.core.marks.mark import End, MarkRead
@@ -54,7 +56,7 @@ def read_bands(colours: Sequence[str]) -> list[MarkRead]:
         said = "1 band is" if len(colours) == 1 else f"{len(colours)} bands are"
         msg = f"{said} seen; a resistor has 3 to 6"
         raise DomainError(msg, field="bands")
-    seen = [name.strip().casefold() for name in colours]
+    seen = [called(name) for name in colours]
     for place, name in enumerate(seen, start=1):
         if name not in COLOURS:
             there = ", ".join(COLOURS)
@@ -66,7 +68,7 @@ def read_bands(colours: Sequence[str]) -> list[MarkRead]:
     for end, row in ends:
         read = _from(row, end)
         if isinstance(read, MarkRead):
-            found.append(read)
+            found += [read, *_older(read, row)]
         else:
             wrong.append(read)
     if not found:
@@ -101,6 +103,13 @@ def _from(  # noqa: PLR0911 a return for each place that may be wrong
     return MarkRead(ohms, tolerance, TCR_PPM[row[-1]], end)
 
 
+def _older(read: MarkRead, row: Sequence[str]) -> list[MarkRead]:
+    """Return what the same bands say by an older edition, where that is something else."""
+    digits = BANDS[len(row)]
+    before = OLDER_TOLERANCES.get(row[digits + 1]) if len(row) > digits + 1 else None
+    return [] if before is None else [replace(read, tolerance=before, older=True)]
+
+
 def exchanged(colours: Sequence[str]) -> list[Exchanged]:
     """Return readings from the left with one easily confused colour exchanged.
 
@@ -109,7 +118,7 @@ def exchanged(colours: Sequence[str]) -> list[Exchanged]:
     colours : sequence of str
         Names in the order seen, 3 to 6, each a colour.
     """
-    seen = [name.strip().casefold() for name in colours]
+    seen = [called(name) for name in colours]
     found = []
     for place, name in enumerate(seen):
         for instead in confused_with(name):

@@ -7,7 +7,7 @@ from decimal import Decimal
 from typing import Final
 
 from lowfold.core.errors import DomainError
-from lowfold.core.marks.mark import MarkRead
+from lowfold.core.marks.mark import MarkRead, series_of
 from lowfold.core.values.preferred import mantissas
 from lowfold.core.values.quantities import OHM, write
 
@@ -32,6 +32,8 @@ E96_LETTERS: Final[dict[str, int]] = {
     "Z": -3, "Y": -2, "R": -2, "X": -1, "S": -1, "A": 0, "B": 1, "H": 1, "C": 2, "D": 3, "E": 4,
     "F": 5,
 }  # fmt: skip
+#: Of chips marked with three digits and of E24 values; with four or as E96 (common practice).
+USUAL, USUAL_FINE = 0.05, 0.01
 LETTER: Final = re.compile(r"(?=.*[0-9])([0-9]{0,4})([LRKMG])([0-9]{0,4})([BCDFGJKM]?)")
 E96: Final = re.compile(r"([0-9]{2})([ZYRXSABHCDEF])")
 
@@ -73,7 +75,11 @@ def _letter(code: str) -> MarkRead | None:
     ohms = Decimal(f"{before or 0}.{behind or 0}").scaleb(POINTS[point]).normalize()
     if not ohms and point != "R":
         return None
-    return MarkRead(ohms, TOLERANCE_LETTERS.get(last))
+    tolerance = TOLERANCE_LETTERS.get(last)
+    if tolerance is not None or not ohms:
+        return MarkRead(ohms, tolerance)
+    coarse = not {"E3", "E6", "E12", "E24"}.isdisjoint(series_of(ohms))
+    return MarkRead(ohms, None, usual=USUAL if coarse else USUAL_FINE)
 
 
 def _digits(code: str) -> MarkRead | None:
@@ -81,7 +87,8 @@ def _digits(code: str) -> MarkRead | None:
         return MarkRead(Decimal(0), None)
     if not re.fullmatch(r"[1-9][0-9]{2,3}", code):
         return None
-    return MarkRead(Decimal(code[:-1]).scaleb(int(code[-1])), None)
+    usual = USUAL if len(code) == 3 else USUAL_FINE
+    return MarkRead(Decimal(code[:-1]).scaleb(int(code[-1])), None, usual=usual)
 
 
 def _e96(code: str) -> MarkRead | None:
@@ -89,7 +96,7 @@ def _e96(code: str) -> MarkRead | None:
     if match is None or not 1 <= int(match.group(1)) <= 96:
         return None
     mantissa = mantissas("E96")[int(match.group(1)) - 1]
-    return MarkRead(Decimal(mantissa).scaleb(E96_LETTERS[match.group(2)]), None)
+    return MarkRead(Decimal(mantissa).scaleb(E96_LETTERS[match.group(2)]), None, usual=USUAL_FINE)
 
 
 def _nothing(code: str, upper: str) -> str:

@@ -10,8 +10,10 @@ __all__ = [
     "DIGITS",
     "LETTERS",
     "MULTIPLIERS",
+    "OLDER_TOLERANCES",
     "TCR_PPM",
     "TOLERANCES",
+    "called",
     "colours_in",
     "confused_with",
 ]
@@ -58,6 +60,10 @@ CONFUSED: Final = (
     ("gold", "yellow"),
     ("silver", "grey"),
 )
+#: Other names of them.
+CALLED: Final = {"gray": "grey", "purple": "violet"}
+#: A band of an older edition that stands for something else in its place.
+OLDER_TOLERANCES: Final = {"grey": 0.0005}
 
 
 #: Two letters for each colour (IEC 60757, from memory; gold, silver and pink as it has them).
@@ -66,6 +72,18 @@ LETTERS: Final[dict[str, str]] = {
     "blue": "BU", "violet": "VT", "grey": "GY", "white": "WH", "gold": "GD", "silver": "SR",
     "pink": "PK",
 }  # fmt: skip
+
+
+def called(name: str) -> str:
+    """Return a colour as it is called here: gray is grey.
+
+    Parameters
+    ----------
+    name : str
+        As written.
+    """
+    plain = name.strip().casefold()
+    return CALLED.get(plain, plain)
 
 
 def colours_in(text: str) -> list[str] | None:
@@ -80,7 +98,7 @@ def colours_in(text: str) -> list[str] | None:
     short = {letters: name for name, letters in LETTERS.items()}
     found = []
     for word in text.replace(",", " ").replace("-", " ").split():
-        name = word.casefold().replace("gray", "grey").replace("purple", "violet")
+        name = called(word)
         long = [c for c in COLOURS if c.startswith(name)] if len(name) > 2 else []
         if word.upper() in short:
             found.append(short[word.upper()])

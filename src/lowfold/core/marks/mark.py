@@ -34,6 +34,8 @@ class MarkRead:
     tolerance: float | None  #: fraction; None where it is not marked
     tcr_ppm: float | None = None
     end: End = "left"  #: from which it is read
+    usual: float | None = None  #: tolerance of its kind where none is marked (common practice)
+    older: bool = False  #: as an older edition of the standard has it
 
     @property
     def lowest(self) -> float:
@@ -49,9 +51,13 @@ class MarkRead:
         return series_of(self.ohms)
 
     def holds(self, low: float, high: float) -> bool:
-        """Return whether it may be a part that measures from `low` to `high` Ω."""
-        slack = 1 + ROUNDING
-        return self.lowest <= high * slack and low <= self.highest * slack
+        """Return whether it may be a part that measures from `low` to `high` Ω.
+
+        Where no tolerance is marked, a part of its kind's usual one.
+        """
+        slack, half = 1 + ROUNDING, self.tolerance or self.usual or 0.0
+        least, most = (float(self.ohms) * (1 + sign * half) for sign in (-1, 1))
+        return least <= high * slack and low <= most * slack
 
 
 def series_of(ohms: Decimal) -> tuple[str, ...]:
@@ -96,9 +102,9 @@ def likeliest_first(
         Between what the part lies by the meter, Ω.
     """
 
-    def rank(read: MarkRead) -> tuple[bool, bool, bool]:
+    def rank(read: MarkRead) -> tuple[bool, bool, bool, bool]:
         away = measured is not None and not read.holds(*measured)
-        return away, not sold(read), read.end == "right"
+        return away, read.older, not sold(read), read.end == "right"
 
     return sorted(readings, key=rank)
 
@@ -115,9 +121,11 @@ def words_of(read: MarkRead, measured: tuple[float, float] | None = None) -> str
     if not read.ohms:
         first = "0 Ω: a link"
     elif read.tolerance is None:
-        first = f"{value}; no tolerance is marked"
+        usual = f", usually {write(read.usual, FRACTION, 2, trim=True)}" if read.usual else ""
+        first = f"{value}; no tolerance is marked{usual}"
     else:
         first = f"{value} ± {write(read.tolerance, FRACTION, 4, trim=True)}"
+    first = f"{first} by an older edition" if read.older else first
     said = [f"{first}, read from the right" if read.end == "right" else first]
     if read.series and sold(read):
         said.append(f"a value of {read.series[0]}")
