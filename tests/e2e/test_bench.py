@@ -132,8 +132,46 @@ def test_the_leads_are_walked_and_put_by_a_click(page: Page) -> None:
     expect(page.locator("[data-lead=red]")).to_have_count(1)
     page.locator("svg[role=group] text", has_text=re.compile("^B")).click()
     expect(page.locator("[data-doing]")).to_contain_text("Red lead on B, black on 0.")
+    # With the power on the leads go across a part; with it off the part is lifted out
+    page.locator("svg[role=group] text", has_text="R3").click()
+    expect(page.locator("[data-doing]")).to_contain_text("Red lead on A, black on B.")
+    page.locator("[data-point='resistance R1']").click()
     page.locator("svg[role=group] text", has_text="R3").click()
     expect(page.locator("[data-doing]")).to_contain_text("R3 out of the circuit")
+
+
+def test_a_reading_is_taken_wherever_it_says_it_was_read(page: Page) -> None:
+    open_bench(page)
+    read(page, "OUT 3V005")
+    out = page.locator("[data-point='voltage OUT 0']")
+    expect(out).to_contain_text("3.005 V")
+    expect(page.locator("[data-point='resistance R1']")).to_contain_text("to be read")
+    read(page, "V(R1) 11.38")
+    expect(page.locator("[data-point='voltage in OUT']")).to_contain_text("11.38 V")
+    read(page, "I(R1)=56.9uA")
+    expect(page.locator("[data-point='current R1']")).to_contain_text("56.9 µA")
+    page.reload()
+    expect(out).to_contain_text("3.005 V")
+
+
+def test_the_fault_table_opens_and_tells_what_each_fault_reads(page: Page) -> None:
+    open_bench(page)
+    table = page.locator("[data-faults]")
+    table.locator("summary").click()
+    # By hand: with R2 open OUT is 14.4 V · 909k / (909k + 200k), 909k being load and meter
+    row = table.get_by_role("row", name=re.compile("^R2 open"))
+    expect(row).to_contain_text("11.8 V")
+    expect(table.get_by_role("row", name=re.compile("^R1 ten times its value"))).to_be_visible()
+    names = table.locator("tbody tr td:first-child").all_inner_texts()
+    assert len(names) == len(set(names))
+    # What if: the row that is looked at stands on the drawing, and what was read beside it
+    row.get_by_role("button").click()
+    expect(page.locator("[data-foreseen=OUT]")).to_contain_text("11.8 V")
+    expect(table.locator("[data-read-so-far]")).to_contain_text("—")
+    page.keyboard.press("ArrowDown")
+    expect(page.locator("[data-foreseen=OUT]")).not_to_contain_text("11.8 V")
+    table.locator("summary").click()
+    expect(page.locator("[data-foreseen]")).to_have_count(0)
 
 
 def test_a_meter_changes_what_is_expected(page: Page) -> None:

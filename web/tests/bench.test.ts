@@ -33,6 +33,9 @@ function round(ask: RoundAsk): RoundAnswer {
   const left = steps.findIndex((s) => s.told === null);
   return {
     board: "R1=1k",
+    low: "",
+    places: { in: {}, OUT: {}, "0": {} },
+    parts: [{ ref: "R1" }],
     meter: "handheld, 6000 counts",
     steps,
     stopped: far < 0 ? null : far,
@@ -152,4 +155,15 @@ it("leaves the leads where they were put while a reading was being kept", async 
   bench.stand("resistance R1");
   await keeping;
   expect(bench.at).toBe("resistance R1");
+});
+
+it("takes a reading that says itself where it was read, and goes there", async () => {
+  const bench = await opened();
+  bench.type("out 1V5");
+  await settled();
+  expect(asked.at(-1)?.readings).toMatchObject([{ kind: "voltage", at: "OUT", text: "1V5" }]);
+  await bench.keep(false);
+  expect(bench.at).toBe("voltage OUT 0");
+  expect(kept).toMatchObject([{ point: POINTS[1], text: "1V5" }]);
+  expect(bench.steps[0]?.reading).toBeNull();
 });

@@ -6,6 +6,7 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from itertools import groupby
+from typing import Final
 
 from lowfold.core.bench.ahead import Ahead, points_ahead, probe_of
 from lowfold.core.bench.arguing import (
@@ -301,6 +302,10 @@ def _bounded(circuit: Circuit) -> None:
         raise TooLargeError(msg, field="network")
 
 
+#: Faults that are tabled; of a swap the two parts are named together.
+LIKELY: Final = frozenset(("open", "short", "decade", "bridge", "swapped"))
+
+
 def fault_rows(box: Box, meter: MeterModel) -> tuple[list[Point], list[tuple[str, list[str]]]]:
     """Return the points with the power on, and what each likely fault would make of them."""
     _bounded(box.circuit)
@@ -309,7 +314,7 @@ def fault_rows(box: Box, meter: MeterModel) -> tuple[list[Point], list[tuple[str
         one.probe for one in ahead if one.probe.point.kind == "voltage" or one.probe.point.supply
     ]
     points = [probe.point for probe in probes]
-    likely = [s for s in suspects(box).single if s.kind in {"open", "short", "decade", "bridge"}]
+    likely = [s for s in suspects(box).single if s.kind in LIKELY]
     every = [as_designed(), *likely]
     mean = Model(box).predict([s.board for s in every], probes).mean
     return points, [

@@ -34,7 +34,7 @@ from lowfold.core.errors import DomainError
 from lowfold.core.needs.brief import Brief
 from lowfold.core.needs.kinds import read_brief, weigh
 from lowfold.core.needs.network import StatedNetwork, read_stated
-from lowfold.core.network.circuit import load_names
+from lowfold.core.network.circuit import GROUND, load_names
 from lowfold.core.network.editing import write_netlist
 from lowfold.core.network.notation import Netlist
 from lowfold.core.network.tree import Element, write_network
@@ -188,6 +188,7 @@ class FaultTableAnswer:
     """Each likely fault, and what the meter would then read at each point."""
 
     points: list[str]
+    junctions: list[str]  #: Which one each point is at, against 0; empty for a current
     rows: list[FaultRow]
 
 
@@ -418,10 +419,16 @@ def fault_table(design: Buildable, meter: MeterModel) -> FaultTableAnswer:
     """Tell what the meter would read with each likely fault; of no board without a supply."""
     bench = bench_of(design.judged)
     if not bench.powered:
-        return FaultTableAnswer(points=[], rows=[])
+        return FaultTableAnswer(points=[], junctions=[], rows=[])
     points, rows = fault_rows(bench.box, meter)
+    circuit = bench.box.circuit
+    against_zero = [p.kind == "voltage" and p.against == GROUND for p in points]
     return FaultTableAnswer(
-        points=[words_of(bench.box.circuit, p) for p in points],
+        points=[words_of(circuit, p) for p in points],
+        junctions=[
+            name_of(circuit, p.at) if own else ""
+            for p, own in zip(points, against_zero, strict=True)
+        ],
         rows=[FaultRow(words=words, reads=reads) for words, reads in rows],
     )
 

@@ -129,7 +129,7 @@ def test_every_letter_of_e96(code: str, ohms: str) -> None:
     ],
 )  # fmt: skip
 def test_without_a_tolerance_the_usual_one_of_its_kind_counts(
-    code: str, measured: float, holds: bool
+    code: str, measured: float, *, holds: bool
 ) -> None:
     (read,) = read_code(code)
     assert read.holds(measured, measured) == holds

@@ -1319,6 +1319,8 @@ export interface paths {
         /**
          * Read
          * @description Take one reading; the stand-in is told where its probes are, any other meter only asked.
+         *
+         *     Only of a meter that is on the list: what somebody else writes here opens no connection.
          */
         post: operations["read_api_instruments_read_post"];
         delete?: never;
@@ -3496,6 +3498,11 @@ export interface components {
         FaultTableAnswer: {
             /** Points */
             points: string[];
+            /**
+             * Junctions
+             * @description Which one each point is at, against 0; empty for a current
+             */
+            junctions: string[];
             /** Rows */
             rows: components["schemas"]["FaultRow"][];
         };

@@ -47,7 +47,13 @@
   });
   /** What the hypothesis under the cursor is about, and what it says each junction would read. */
   const suspects = $derived(bench.amiss ? (bench.suspects.hypothesis?.refs ?? []) : []);
-  const foreseen = $derived(bench.amiss ? (bench.suspects.hypothesis?.volts ?? {}) : {});
+  const foreseen = $derived<Record<string, string>>(
+    bench.supposed !== null
+      ? bench.foreseen
+      : bench.amiss
+        ? (bench.suspects.hypothesis?.volts ?? {})
+        : {},
+  );
   const read = (one: StepAnswer | undefined) =>
     one?.reading && !one.reading.wrong ? one.reading.shown : "";
 </script>

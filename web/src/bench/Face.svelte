@@ -99,6 +99,7 @@
           aria-invalid={Boolean(step.reading?.wrong)}
           aria-describedby="face-words"
           placeholder="read it here"
+          title="Of another point with its name: OUT 3V02, V(R2) 3.1, I(R1) 5mA, R2 56k"
           autocomplete="off"
           autocapitalize="off"
           spellcheck="false"

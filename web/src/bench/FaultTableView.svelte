@@ -1,10 +1,28 @@
 <script lang="ts">
-  /** What the meter would read with each likely fault, to take to the bench without a screen. */
+  /**
+   * What the meter would read with each likely fault: to take to the bench without a screen, and to
+   * ask what if. The row that is looked at stands on the drawing beside what was read.
+   */
   import Sideways from "../shell/Sideways.svelte";
   import type { BenchState } from "./bench.svelte";
 
   type Props = { bench: BenchState };
   let { bench }: Props = $props();
+
+  function look(row: number | null) {
+    bench.supposed = bench.supposed === row ? null : row;
+  }
+
+  function onkeydown(event: KeyboardEvent) {
+    const rows = [...document.querySelectorAll<HTMLElement>("[data-what-if]")];
+    const by = event.key === "ArrowDown" ? 1 : event.key === "ArrowUp" ? -1 : 0;
+    const next = rows[rows.indexOf(event.currentTarget as HTMLElement) + by];
+    if (!by || !next) return;
+    event.preventDefault();
+    event.stopPropagation();
+    next.focus();
+    bench.supposed = Number(next.dataset.whatIf);
+  }
 </script>
 
 <svelte:window onbeforeprint={() => void bench.tabulate()} />
@@ -13,9 +31,12 @@
   <details
     class="border-crease mt-4 border-t pt-2 print:block"
     data-faults
-    ontoggle={(event) => event.currentTarget.open && void bench.tabulate()}
+    ontoggle={(event) => {
+      if (event.currentTarget.open) void bench.tabulate();
+      else bench.supposed = null;
+    }}
   >
-    <summary class="label-small cursor-pointer">Fault table, for paper</summary>
+    <summary class="label-small cursor-pointer">What if: each likely fault, also for paper</summary>
     {#if bench.faults}
       <Sideways>
         <table class="mt-1 w-full border-collapse text-right text-note">
@@ -27,9 +48,29 @@
             </tr>
           </thead>
           <tbody>
+            {#if bench.supposed !== null}
+              <tr class="border-crease text-copper border-b font-semibold" data-read-so-far>
+                <td class="text-left">read so far</td>
+                {#each bench.faults.junctions as name, i (i)}<td class="pl-3 whitespace-nowrap"
+                    >{bench.readAt(name)}</td
+                  >{/each}
+              </tr>
+            {/if}
             {#each bench.faults.rows as row, k (k)}
-              <tr class="border-crease border-b">
-                <td class="py-0.5 text-left">{row.words}</td>
+              {@const here = bench.supposed === k}
+              <tr class="border-crease border-b {here ? 'bg-wash' : ''}">
+                <td class="text-left"
+                  ><button
+                    type="button"
+                    class="hover:text-copper min-h-6 w-full cursor-pointer text-left {here
+                      ? 'font-semibold'
+                      : ''}"
+                    aria-pressed={here}
+                    data-what-if={k}
+                    onclick={() => look(k)}
+                    {onkeydown}>{row.words}</button
+                  ></td
+                >
                 {#each row.reads as value, i (i)}<td class="pl-3 whitespace-nowrap">{value}</td
                   >{/each}
               </tr>

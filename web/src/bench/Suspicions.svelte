@@ -20,8 +20,7 @@
   );
   /** Those that matter: the likely ones, and at least three. */
   const shown = $derived((found?.hypotheses ?? []).filter((h, i) => i < 3 || h.probability > 0.01));
-  const advised = $derived(found?.next.find((one) => one.gain_bits >= 0.01) ?? null);
-  const place = $derived(advised && found ? found.next.indexOf(advised) : 0);
+  const advised = $derived(bench.advised);
   const mendable = (h: HypothesisAnswer) =>
     !["as designed", "something else", "meter"].includes(h.kind);
 </script>
@@ -108,7 +107,7 @@
         <p class="text-read">
           <span class="text-soft">Measure next</span> <strong>{advised.words}</strong>
           <span class="text-soft text-note">{advised.reason}</span>
-          <button type="button" class="btn btn-sm ml-2" onclick={() => bench.follow(place)}
+          <button type="button" class="btn btn-sm ml-2" onclick={() => bench.follow(advised)}
             >Put the leads there <kbd class="kbd kbd-xs">f</kbd></button
           >
         </p>
@@ -119,6 +118,16 @@
             </li>
           {/each}
         </ul>
+        {#if bench.offered}
+          {@const other = bench.offered}
+          <p class="mt-1.5 text-note" data-offered>
+            <span class="text-soft">With the power off it would tell more:</span>
+            <strong>{other.words}</strong> <span class="text-soft">{other.reason}</span>
+            <button type="button" class="btn btn-xs ml-2" onclick={() => bench.follow(other)}
+              >Go there</button
+            >
+          </p>
+        {/if}
       </div>
     {:else if !bench.suspects.looking}
       <p class="text-soft mt-2">No further reading would tell more.</p>

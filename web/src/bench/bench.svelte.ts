@@ -23,11 +23,14 @@ import {
 import { Latest } from "../shell/latest";
 import { outbox } from "../shell/outbox.svelte";
 import { chosenLast, choseMeter, roundOf, USUAL, type Subject } from "./build.svelte";
+import { namedReading, type NamedReading } from "./named";
 import { Suspects } from "./suspects.svelte";
 import { counted } from "../shell/counted";
 
 /** In place of a meter's name: one that is read over a wire, by its resource name. */
 const WIRED = "at ";
+/** Bits below which a reading tells nothing more. */
+const TOLD = 0.01;
 /** In place of its number in the record: a reading that is not there yet. */
 const UNKEPT = 0;
 /** Keys pressed ahead that still count. */
@@ -59,6 +62,14 @@ export class BenchState {
   opened = $state(false);
   readonly suspects = new Suspects();
   faults = $state.raw<FaultTable | null>(null);
+  /** Which row of the fault table is looked at: what if the board were so. */
+  supposed = $state<number | null>(null);
+  /** What it would read then, by junction. */
+  foreseen = $derived.by<Record<string, string>>(() => {
+    const row = this.supposed === null ? undefined : this.faults?.rows[this.supposed];
+    const names = this.faults?.junctions ?? [];
+    return row ? Object.fromEntries(names.map((name, k) => [name, row.reads[k] ?? ""])) : {};
+  });
   /** How many photographs each reading has, by its number in the record. */
   photographs = $state.raw<Record<number, number>>({});
   sending = $state(0);
@@ -188,17 +199,50 @@ export class BenchState {
     void this.#suspect();
   }
 
-  /** Put the leads where the next reading tells most. */
-  async follow(place = 0): Promise<void> {
-    const next = this.suspects.diagnosis?.next[place];
-    if (!next) return;
-    const asked = pointOf(next);
-    if (!this.steps.some((step) => same(step.asked, asked))) {
+  /** The board is powered and the leads are on it: what needs no power-off is next. */
+  live = $derived(this.step !== null && this.step.asked.kind !== "resistance");
+  /** Points that tell something more, best first. */
+  telling = $derived((this.suspects.diagnosis?.next ?? []).filter((one) => one.gain_bits >= TOLD));
+  /** What to measure next: with the power on the best that leaves it on, where there is one. */
+  advised = $derived(
+    (this.live ? this.telling.find((one) => one.kind === "voltage") : undefined) ??
+      this.telling[0] ??
+      null,
+  );
+  /** What would tell more, and asks for the power off or a wire opened: offered, never gone to. */
+  offered = $derived(this.telling[0] === this.advised ? null : (this.telling[0] ?? null));
+
+  /** Put the leads where the next reading tells most, or where another one that is told of would. */
+  async follow(next = this.advised): Promise<void> {
+    if (next) await this.#goTo(pointOf(next));
+  }
+
+  /** Put the leads on any point of the board, which the round may not have by itself. */
+  async #goTo(wanted: Record<string, unknown>): Promise<void> {
+    const asked = this.#atEnds(wanted);
+    const there = () => this.steps.find((one) => same(one.asked, asked));
+    if (!there()) {
       this.#further = [...this.#further, asked];
       await this.ask();
     }
-    const step = this.steps.find((one) => same(one.asked, asked));
+    const step = there();
     if (step) this.stand(step.key);
+  }
+
+  /** A voltage across a part by the junctions at its ends, as the round has its points. */
+  #atEnds(point: Record<string, unknown>): Record<string, unknown> {
+    const lifted = this.steps.find((one) => one.asked.part != null && one.ref === point.across);
+    const [at, against] = lifted?.leads ?? [];
+    return at !== undefined && against !== undefined ? { kind: "voltage", at, against } : point;
+  }
+
+  /** A draft that says itself where it was read. */
+  #named(): NamedReading | null {
+    const { round } = this;
+    if (!round) return null;
+    const parts = round.parts.map((part) => part.ref);
+    const zero = round.low ? "0 V" : "0";
+    return namedReading(this.draft, Object.keys(round.places), parts, zero);
   }
 
   /** Write down what was found, and have everything that it may have changed read again. */
@@ -269,13 +313,26 @@ export class BenchState {
     if (data) this.faults = data;
   }
 
+  /** What was read at a junction against 0, or of the supply's current where it is none. */
+  readAt(junction: string): string {
+    const zero = this.round?.low ? "0 V" : "0";
+    const asked = junction
+      ? { kind: "voltage", at: junction, against: zero }
+      : { kind: "current", through: "supply" };
+    const reading = this.steps.find((step) => same(step.asked, asked))?.reading;
+    return reading && !reading.wrong ? reading.shown : "—";
+  }
+
   #key(reading: Reading): string {
     return this.steps.find((step) => same(step.asked, reading.point ?? {}))?.key ?? "";
   }
 
   /** What is being typed, as a reading that is not kept yet. */
   #drafted(): Reading[] {
-    return this.draft.trim() && this.step ? [this.#unkept(this.step, this.draft)] : [];
+    if (!this.draft.trim() || !this.step) return [];
+    const named = this.#named();
+    const mine = this.#unkept(this.step, named?.text ?? this.draft);
+    return [named ? { ...mine, point: this.#atEnds(named.point) } : mine];
   }
 
   #unkept(step: StepAnswer, text: string): Reading {
@@ -325,6 +382,13 @@ export class BenchState {
 
   /** Keep what is typed in the record, understood or not, and go on to the next point. */
   async keep(onward = true): Promise<void> {
+    const named = this.typed ? this.#named() : null;
+    if (named) {
+      this.typed = false; // nothing was read where the leads were
+      await this.#goTo(named.point);
+      this.draft = named.text;
+      this.typed = true;
+    }
     const { step, round, draft } = this;
     if (!step || !round) return;
     if (this.typed) {
@@ -431,6 +495,12 @@ export class BenchState {
 
   /** The point that belongs to something clicked in the drawing. */
   point(what: { node?: string; ref?: string; supply?: boolean }): void {
+    const part = what.ref !== undefined && this.round?.parts.some((p) => p.ref === what.ref);
+    // With the power on, a click on a part puts the leads across it; it is lifted with the power off
+    if (part && this.live) {
+      void this.#goTo({ kind: "voltage", across: what.ref });
+      return;
+    }
     const found = this.steps.find((step) =>
       what.supply
         ? step.asked.through === "supply"
