@@ -207,3 +207,13 @@ def test_what_is_not_found_is_opened_as_the_need_that_it_says(page: Page) -> Non
     told.get_by_role("button", name="Open its sheet").click()
     settled(page)
     expect(page.get_by_label("wanted voltage")).to_have_value("2.5 V")
+
+
+def test_a_board_that_reads_wrong_opens_at_the_bench_with_what_may_be_wrong(page: Page) -> None:
+    page.keyboard.press("+")
+    page.locator("#need-line").fill("200k + @OUT + 56k on 14.4 V, OUT reads 14.1 V")
+    expect(page.locator("[data-folds]")).to_contain_text("256")
+    page.keyboard.press("Enter")
+    expect(page.locator("[data-point='voltage OUT 0']")).to_contain_text("far out")
+    # By hand: with R2 open OUT lies at the supply, but for the meter's 10 MΩ: 14.12 V
+    expect(page.locator("[data-verdict]")).to_contain_text("R2 open")

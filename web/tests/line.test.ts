@@ -10,6 +10,7 @@ const read = (understood: [number, number, string][], unread: [number, number][]
   understood: understood.map(([from, to, token]) => ({ from, to, token })),
   unread: unread.map(([from, to]) => ({ from, to, text: "", message: "why", instead: [] })),
   next: [],
+  readings: [],
 });
 
 describe("the pieces of a need", () => {

@@ -6,7 +6,7 @@ from typing import Literal
 
 from lowfold.core.one_line.following import likely_next
 from lowfold.core.one_line.naming import short_name
-from lowfold.core.one_line.reading import OneLine, Unread
+from lowfold.core.one_line.reading import OneLine, ReadThere, Unread
 from lowfold.views.view import under, view
 
 __all__ = ["NeedAnswer", "UnreadAnswer", "need_answer", "unread_answer"]
@@ -48,6 +48,7 @@ class NeedAnswer:
     tokens: dict[str, str]  #: What was said, by the token of the sheet
     understood: list[UnderstoodAnswer]
     unread: list[UnreadAnswer]
+    readings: list[ReadThere]  #: Of a network: what was read of it, to be kept with it
     next: list[FollowingAnswer]  #: What is likely said next, likeliest first
 
 
@@ -72,5 +73,6 @@ def need_answer(text: str, found: OneLine) -> NeedAnswer:
             UnderstoodAnswer(start=u.start, end=u.end, token=u.token) for u in found.understood
         ],
         unread=[unread_answer(u) for u in found.unread],
+        readings=list(found.readings),
         next=[FollowingAnswer(start=f.start, text=f.text) for f in likely_next(text, found)],
     )

@@ -138,3 +138,18 @@ def test_several_lines_are_a_board_and_a_netlist_is_one_network() -> None:
     assert netlist.kind == "network"
     assert netlist.tokens == {"network": "R1 in OUT 10k\nR2 OUT 0 3k3", "supply_v": "12 V"}
     assert read_needs_said("14.4 V\nto 3 V").kind == "divider"
+
+
+def test_what_was_read_of_a_board_is_said_with_it() -> None:
+    found = read_one_line(
+        "R1=2k2 + @A + R2=4k7 on 12 V, A reads 11.9, I(R1) reads 3 mA, R2 reads OL"
+    )
+    assert (found.kind, found.unread) == ("network", ())
+    assert found.tokens == {"network": "R1=2k2 + @A + R2=4k7", "supply_v": "12 V"}
+    assert [(dict(r.point), r.text) for r in found.readings] == [
+        ({"kind": "voltage", "at": "A"}, "11.9"),
+        ({"kind": "current", "through": "R1"}, "3 mA"),
+        ({"kind": "resistance", "part": "R2"}, "OL"),
+    ]
+    (unread,) = read_one_line("R1=2k2 + @A + R2=4k7 on 12 V, B reads 3 V").unread
+    assert "the network has no “B”" in unread.message

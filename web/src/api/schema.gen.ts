@@ -5098,6 +5098,11 @@ export interface components {
             /** Unread */
             unread: components["schemas"]["UnreadAnswer"][];
             /**
+             * Readings
+             * @description Of a network: what was read of it, to be kept with it
+             */
+            readings: components["schemas"]["ReadThere"][];
+            /**
              * Next
              * @description What is likely said next, likeliest first
              */
@@ -6228,6 +6233,18 @@ export interface components {
             range_full?: number | null;
             /** Resource */
             resource: string;
+        };
+        /**
+         * ReadThere
+         * @description A reading of a network: its point by the names a request has, and the figure as typed.
+         */
+        ReadThere: {
+            /** Point */
+            point: {
+                [key: string]: string;
+            };
+            /** Text */
+            text: string;
         };
         /** ReadingAnswer */
         ReadingAnswer: {

@@ -48,7 +48,8 @@
     onmade?.();
     // The keys are the sheet's: Enter pins what is under its cursor
     if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
-    await push(`/designs/${id}`);
+    // A board that was read is gone on with at the bench
+    await push(need.read?.readings.length ? `/designs/${id}/bench` : `/designs/${id}`);
   }
 </script>
 

@@ -2,6 +2,7 @@
 import {
   askNetwork,
   askSheet,
+  addReading,
   newDesign,
   newKey,
   readNeed,
@@ -48,6 +49,8 @@ export class NeedState {
   rescue = $derived<AdvisedAnswer | null>(this.advising.answer);
   trouble = $state("");
   making = $state(false);
+  /** What was read of the board was sent with it once. */
+  #taken = false;
   #asked = new Latest();
   #asking: AbortController | null = null;
 
@@ -115,6 +118,7 @@ export class NeedState {
   async type(text: string): Promise<void> {
     this.text = text;
     this.#key = newKey();
+    this.#taken = false;
     this.trouble = "";
     const read = await this.#asked.of(readNeed({ text }));
     if (!read) return;
@@ -181,9 +185,25 @@ export class NeedState {
     this.making = true;
     const { kind, tokens, name } = this.read;
     const body = { name, kind, brief: tokens, prefer: "nearest", why: "" };
+    const { readings } = this.read;
     const { data, error } = await newDesign(body, this.#key);
+    const refused = data && !this.#taken ? await this.#take(data.id, readings) : [];
     this.making = false;
-    this.trouble = error ? `No design was made: ${error.detail}.` : "";
-    return data?.id;
+    this.#taken = data !== undefined;
+    if (error) this.trouble = `No design was made: ${error.detail}.`;
+    else if (refused.length > 0)
+      this.trouble = `The design is made; not taken with it: ${refused.join("; ")}. Enter opens it.`;
+    else this.trouble = "";
+    return refused.length > 0 ? undefined : data?.id;
+  }
+
+  /** Keep what was read of a board with it, in its order; answers what was refused, and why. */
+  async #take(id: number, readings: NeedAnswer["readings"]): Promise<string[]> {
+    const refused = [];
+    for (const { point, text } of readings) {
+      const { error } = await addReading(id, { point: point as { kind: "voltage" }, text });
+      if (error) refused.push(`${text}: ${error.detail}`);
+    }
+    return refused;
   }
 }

@@ -18,7 +18,7 @@ from lowfold.core.one_line.words import Lexeme
 from lowfold.core.tokens.ratios import SHARES
 from lowfold.core.values.quantities import OHM, VOLT, read
 
-__all__ = ["with_forms"]
+__all__ = ["reading_of", "with_forms"]
 
 _END = r"(?![0-9A-Za-zΩ%°.])"
 _NUMBER = r"(?:[0-9]+(?:[.,][0-9]+)?|\.[0-9]+)"
@@ -78,6 +78,12 @@ _SOURCE = re.compile(
 _DIVIDES = re.compile(r"divid|attenuat|reduc|teil", re.IGNORECASE)
 #: What ends of a netlist are called where it is not as here.
 _ENDS = {"vin": "in", "vcc": "in", "vdd": "in", "gnd": "0", "vss": "0", "ground": "0"}
+#: What was read of a board, with a word that says so: without it a figure may be what is wanted.
+_READS = re.compile(
+    r"(?:(?P<kind>[VIvi])\s*\(\s*)?@?(?P<at>(?<!\w)[A-Za-z_]\w*)\s*\)?\s+"
+    r"(?:reads|read|measures|measured|shows)\s*[:=]?\s*"
+    r"(?P<figure>OL|[-−+]?[0-9]+(?:[.,][0-9]+)?\s?(?:[mkMµun]?[VAΩ]|[kKMR]|[kKM]?[Oo]hms?)?[0-9]*)(?![\w.])"
+)
 #: How stiff a string is to be: `stiff 20 ×`.
 _STIFF = re.compile(
     r"(?<!\w)stiff(?:ness)?\s+(?P<times>[0-9]+(?:\.[0-9]+)?\s*(?:[x×]|times)?)(?!\w)",
@@ -99,11 +105,24 @@ def with_forms(text: str, pieces: Sequence[Lexeme]) -> list[Lexeme]:
     """
     found = list(pieces)
     forms: tuple[Callable[[str, list[Lexeme]], list[Lexeme]], ...] = (
-        _netlists, _sought, _legs, _networks, _lists, _shares, _stiffness, _ranges,
+        _netlists, _sought, _legs, _networks, _readings, _lists, _shares, _stiffness, _ranges,
     )  # fmt: skip
     for form in forms:
         found = form(text, found)
     return found
+
+
+def reading_of(said: str) -> tuple[str, str, str]:
+    """Return of a reading what is measured (`V`, `I` or empty), where, and the figure as typed.
+
+    Parameters
+    ----------
+    said : str
+        As `with_forms` put it together.
+    """
+    found = _READS.fullmatch(said)
+    assert found is not None  # that is how it was put together
+    return (found["kind"] or "").upper(), found["at"], found["figure"].strip()
 
 
 def _put(pieces: list[Lexeme], one: Lexeme) -> list[Lexeme]:
@@ -198,6 +217,30 @@ def _networks(text: str, pieces: list[Lexeme]) -> list[Lexeme]:
         else:
             pieces = _put(pieces, Lexeme(start, end, written, role="network"))
     return pieces
+
+
+def _readings(text: str, pieces: list[Lexeme]) -> list[Lexeme]:
+    """Put what was read of a network together: `OUT reads 14.2 V`, `R2 reads 56k`."""
+    network = next((p for p in pieces if p.role == "network"), None)
+    if network is None:
+        return pieces
+    for found in _READS.finditer(text):
+        one = Lexeme(*found.span(), " ".join(found[0].split()), role="reading")
+        if not _whole(pieces, one.start, one.end) or network.start < one.end <= network.end:
+            continue
+        at = found["at"]
+        if not _is_there(at, network.text):
+            why = f"the network has no “{at[:20]}”: name a junction or a part of it"
+            one = replace(one, role="", why=why)
+        pieces = _put(pieces, one)
+    return pieces
+
+
+def _is_there(name: str, network: str) -> bool:
+    """Whether a network has a junction or a part of a name; parts may be numbered by themselves."""
+    numbered = re.fullmatch(r"[Rr][0-9]+", name) is not None and "=" not in network
+    named = re.search(rf"(?<!\w){re.escape(name)}(?!\w)", network, re.IGNORECASE) is not None
+    return named or numbered or name.casefold() in {"in", "supply"}
 
 
 def _lists(text: str, pieces: list[Lexeme]) -> list[Lexeme]:

@@ -6,20 +6,22 @@ need has no place for is told. Nothing is guessed.
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Final, Literal
 
 from lowfold.core.errors import LowfoldError, TooLargeError
 from lowfold.core.needs.kinds import KINDS, BriefKind, read_brief
 from lowfold.core.needs.network import NETWORK_TOKENS, read_stated
+from lowfold.core.one_line.forms import reading_of
 from lowfold.core.one_line.roles import VOLTS, Roles, Said, Unread, give_roles, volts_of
 from lowfold.core.one_line.words import LONGEST, Lexeme, lexemes
 from lowfold.core.parts.families import Family, families_with_typical
 from lowfold.core.tokens.reading import Token, TokenReading
 from lowfold.core.values.quantities import CELSIUS, FRACTION, read
 
-__all__ = ["LineKind", "OneLine", "TextKind", "Understood", "Unread", "read_one_line"]
+__all__ = ["LineKind", "OneLine", "ReadThere", "TextKind", "Understood", "Unread", "read_one_line"]
 
 #: What one line is read as.
 LineKind = BriefKind | Literal["network"]
@@ -103,6 +105,14 @@ class Understood:
 
 
 @dataclass(frozen=True, slots=True)
+class ReadThere:
+    """A reading of a network: its point by the names a request has, and the figure as typed."""
+
+    point: Mapping[str, str]
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
 class OneLine:
     """What was understood of a need, and what was not."""
 
@@ -110,6 +120,7 @@ class OneLine:
     tokens: dict[str, str]
     understood: tuple[Understood, ...]
     unread: tuple[Unread, ...]
+    readings: tuple[ReadThere, ...] = ()
 
     @property
     def need(self) -> BriefKind | None:
@@ -263,7 +274,9 @@ def _put(heard: Roles, kind: LineKind) -> OneLine:
             tokens[token] = f"{tokens[token]} + {said}" if token in tokens else said
             understood.append(Understood(lexeme.start, lexeme.end, token))
 
-    for one in heard.said:
+    readings = [s for s in heard.said if s.role == "reading"]
+    understood += [Understood(s.lexeme.start, s.lexeme.end, s.role) for s in readings]
+    for one in (s for s in heard.said if s.role != "reading"):
         token, around = _token_of(kind, one.role), one.around
         why = one.why or UNSAID.get(one.role, f"{KIND_WORDS[kind]} has no place for this")
         own = TOKENS[kind].get(f"{one.role} around")
@@ -284,7 +297,21 @@ def _put(heard: Roles, kind: LineKind) -> OneLine:
     elif heard.drawer is not None:
         why = f"{KIND_WORDS[kind]} has no place for this"
         put(_token_of(kind, "values"), heard.drawer, "drawer", why)
-    return _ordered(kind, tokens, understood, heard.unread)
+    told = tuple(_read_there(one.text) for one in readings)
+    return replace(_ordered(kind, tokens, understood, heard.unread), readings=told)
+
+
+def _read_there(said: str) -> ReadThere:
+    """Return a reading with its point: a part's designator alone is one lifted out."""
+    kind, at, figure = reading_of(said)
+    part = re.fullmatch(r"[Rr][0-9]+", at) is not None
+    if kind == "I":
+        point = {"kind": "current", "through": at}
+    elif part:
+        point = {"kind": "voltage", "across": at} if kind else {"kind": "resistance", "part": at}
+    else:
+        point = {"kind": "voltage", "at": at}
+    return ReadThere(point, figure)
 
 
 def _has_place(way: str, kind: LineKind) -> bool:
@@ -319,7 +346,8 @@ def _checked(read: OneLine, families: tuple[Family, ...]) -> OneLine:
             unread.append(Unread(place.start, place.end, there, alone.message))
         understood = [u for u in understood if u.token != name]
         del tokens[name]
-    return _ordered(kind, tokens, understood, unread)
+    found = _ordered(kind, tokens, understood, unread)
+    return replace(found, readings=read.readings)
 
 
 def _alone(
