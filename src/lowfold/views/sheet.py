@@ -152,7 +152,8 @@ def _scale(need: Brief, choices: Choices, unit: Kind) -> ScaleAnswer:
     if len(targets) == 1:
         target = targets.pop()
         low, high = (write(target * (1 + s * reach), unit, 4) for s in (-1, 1))
-        window = " … ".join(write(target * (1 + s * within), unit, 5, trim=True) for s in (-1, 1))
+        ends = sorted(target * (1 + s * within) for s in (-1, 1))
+        window = " … ".join(write(end, unit, 5, trim=True) for end in ends)
     else:
         low, high = (f"{write_percent(s * reach, 1)} %" for s in (-1, 1))
         window = f"± {write(within, FRACTION, 3, trim=True)} of each target"

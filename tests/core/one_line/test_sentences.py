@@ -56,6 +56,10 @@ WHOLE: list[tuple[str, str, dict[str, Any]]] = [
      {"supply_v": 9.0, "target_v": 7.0, "load": "20 to 50 uA"}),
     ("9 V to 7 V, values between 10k and 100k", "divider",
      {"supply_v": 9.0, "target_v": 7.0, "min_ohm": 1e4, "max_ohm": 1e5}),
+    ("-5 V from -12 V", "divider", {"supply_v": 0.0, "low_v": -12.0, "target_v": -5.0}),
+    ("-12 V to -5 V", "divider", {"supply_v": 0.0, "low_v": -12.0, "target_v": -5.0}),
+    ("-12V rail to -5V into 47k", "divider",
+     {"supply_v": 0.0, "low_v": -12.0, "target_v": -5.0, "load": "47k"}),
     ("get 7 V from 9 V with 10k lower", "divider",
      {"supply_v": 9.0, "target_v": 7.0, "lower_ohm": 1e4}),
     ("9 V to 7 V, R1 = 22k, R2 = ?", "divider",
@@ -106,7 +110,7 @@ WHOLE: list[tuple[str, str, dict[str, Any]]] = [
 ASKED = [
     "2.5V reference from 5V rail", "5 to 3.3", "3.3 out of 5", "10k:10k", "10k/10k on 5V",
     "scale 0-10V to 0-2.5V", "measure 0 to 30 V with a 3.3 V ADC", "LED resistor 5V 20mA",
-    "-12 V to -5 V", "+12V to -5V", "4 cells 12.6 V to 2.5 V ADC", "250 Ω for 4-20 mA",
+    "+12V to -5V", "half of -12 V", "4 cells 12.6 V to 2.5 V ADC", "250 Ω for 4-20 mA",
     "9 V to 7 V using 10k to 100k", "4.7K0", "3x 1k in parallel",
     "12V battery 9 to 16 V to 3V", "12V ladder 9V 6V 3V", "5 V to 3.3 V, 10k", "-4k7", "5 V",
 ]  # fmt: skip

@@ -12,6 +12,7 @@ from lowfold.core.one_line.several import read_needs_said
 from tests.core.one_line.test_sentences import same
 
 WHOLE: list[tuple[str, str, dict[str, Any]]] = [
+    ("-5 V to -2 V", "divider", {"supply_v": 0.0, "low_v": -5.0, "target_v": -2.0}),
     ("24V bus -> 3V0 for ADC, 0.5 %", "divider",
      {"supply_v": 24.0, "target_v": 3.0, "tolerance": 0.005}),
     ("need 1V8 from 3V3 rail, less than 50 µA", "divider",
@@ -251,7 +252,7 @@ ASKED = [
     "window 2.6 V / 2.4 V from 5 V", "3 x 120 in series on 18 V", "12±1 V to 5 V",
     "12 V (11 to 13 V) to 5 V", "12 V to 5 V at 25 °C", "12 V to 5 V, bias current 100 nA",
     "12 V to 5 V drawing 100 to 500 µA", "12 V to 5 V, values 1k to 100k",
-    "12 V to 5 V, must not exceed 5.5 V", "12 V to 5 V into a 5.5 V pin", "-5 V to -2 V",
+    "12 V to 5 V, must not exceed 5.5 V", "12 V to 5 V into a 5.5 V pin",
     "5V/2=2.5V", "100n", "22 uF", "find R2: 12 V, R1=10k, 3 V out",
     "12 V to 3 V, keep the 10k upper", "10k/4k7 on 9 V", "4k7 beside 10k gives what",
     "VIN 15 VOUT 5", "15 V auf 5 V, Genauigkeit 2 %", "15 V to 5 V, 22k load sometimes connected",

@@ -269,22 +269,30 @@ def _curves(model: Model, known: Suspects, each: _Each, *, powered: bool) -> lis
     found = [value(k) for k in known.parts]
     if not powered:
         return found
-    sign = math.copysign(1.0, box.supply.volts)
     # What loads or hides is seen from some ten times all parts down, and up from their 10⁻⁴
     total = math.log(float(model.ohms.sum()) / 10)
-    supply = _Curve(
-        math.log(abs(box.supply.volts)),
-        box.supply.tolerance,
-        lambda v: Board(supply_volts=sign * v),
-        lambda v: supply_is(sign * v, each["supply"]),
-    )
     hidden = _Curve(
         total,
         0.0,
         lambda v: Board(series_ohms=v),
         lambda v: hides(v, each["series resistance"]),
     )
-    return [*found, supply, hidden, *(load(node) for node in known.nodes)]
+    return [*found, *_supply_curve(box, each), hidden, *(load(node) for node in known.nodes)]
+
+
+def _supply_curve(box: Box, each: _Each) -> list[_Curve]:
+    """Return what the supply may be instead; at 0 V it is the common wire, and nothing else."""
+    if not box.supply.volts:
+        return []
+    sign = math.copysign(1.0, box.supply.volts)
+    return [
+        _Curve(
+            math.log(abs(box.supply.volts)),
+            box.supply.tolerance,
+            lambda v: Board(supply_volts=sign * v),
+            lambda v: supply_is(sign * v, each["supply"]),
+        )
+    ]
 
 
 def _fitted(

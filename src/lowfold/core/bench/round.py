@@ -92,8 +92,9 @@ def bench_of(judged: Judged) -> Bench:
             "against what the sheet says of it"
         )
         return Bench(bare, powered=False, why=why)
-    if supply is None or math.isinf(supply.source_ohms) or not supply.volts:
-        what = "No supply is stated" if supply is None or not supply.volts else "A current feeds it"
+    stated = supply is not None and (supply.volts or supply.low_volts)
+    if supply is None or math.isinf(supply.source_ohms) or not stated:
+        what = "A current feeds it" if stated else "No supply is stated"
         return Bench(bare, powered=False, why=f"{what}: it is measured with the power off")
     box = replace(bare, supply=supply, loads=judged.loads)
     return Bench(box, powered=True)

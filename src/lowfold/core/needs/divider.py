@@ -249,15 +249,13 @@ class DividerBrief(Brief):
 
 _AMPS = optional(quantity(AMPERE, 0.0, 1e3, open_low=True), "any current")
 TOKENS: Final[dict[str, Token]] = {
-    "supply_v": Token(
-        spread(VOLT, 0.0, 1e5, "supply_tolerance", open_low=True), "5 V", "supply voltage"
-    ),
+    "supply_v": Token(spread(VOLT, -1e5, 1e5, "supply_tolerance"), "5 V", "supply voltage"),
     "supply_tolerance": Token(
         quantity(FRACTION, 0.0, 0.9), "0 %", "tolerance of the supply", "0 %"
     ),
     "source_ohm": Token(quantity(OHM, 0.0, 1e9), "0 Ω", "source resistance", "0 Ω"),
     "low_v": LOW_END,
-    "target_v": Token(spread(VOLT, 0.0, 1e5, "within", open_low=True), "3.3 V", "wanted voltage"),
+    "target_v": Token(spread(VOLT, -1e5, 1e5, "within"), "3.3 V", "wanted voltage"),
     "ratio": RATIO,
     "within": Token(window(VOLT), "3 %", "accepted deviation"),
     "feeds_v": STANDS,
@@ -300,9 +298,10 @@ def _read(v: Mapping[str, Any]) -> DividerBrief:
 
 def _misfits(v: Mapping[str, Any]) -> list[tuple[str, str]]:
     found = part_misfits(v) + legs_misfit(v)
-    if (pair := both(v, "target_v", "supply_v")) and pair[0] >= pair[1]:
-        shown = write(pair[1], VOLT, 4, trim=True)
-        found.append(("target_v", f"a divider only lowers: write less than the supply's {shown}"))
+    if v.get("target_v") == 0:
+        found.append(("target_v", "nothing is within a share of 0 V: write another voltage"))
+    elif (pair := both(v, "target_v", "supply_v")) and pair[0] >= pair[1]:
+        found.append(("target_v", _only_lowers(*pair)))
     if (pair := both(v, "low_v", "target_v")) and pair[0] >= pair[1]:
         shown, wanted = (write(x, VOLT, 4, trim=True) for x in pair)
         found.append(("low_v", f"{shown} is not below the wanted {wanted}: write less"))
@@ -310,6 +309,16 @@ def _misfits(v: Mapping[str, Any]) -> list[tuple[str, str]]:
         most = write(pair[1], AMPERE, 4, trim=True)
         found.append(("min_current_a", f"this is above the largest: write {most} or less"))
     return found
+
+
+def _only_lowers(target: float, supply: float) -> str:
+    shown, end = (write(x, VOLT, 4, trim=True) for x in (supply, target))
+    if supply < 0:
+        return (
+            f"between {shown} and 0 V the supply is the higher end: write 0 V as the supply, "
+            f"{shown} as the low end, {end} as wanted"
+        )
+    return f"a divider only lowers: write less than the supply's {shown}"
 
 
 def _need(brief: DividerBrief, pool: Pool, limit: int) -> DividerNeed:

@@ -73,6 +73,8 @@ UNSAID: Final = {
     "unsaid ohms": "say what it is: into 200k, behind 50 Ω, seen as 10k, or between 1k and 1M",
     "second resistance": "a second resistance: say beside, in place, or between 1k and 1M",
     "celsius": "one temperature alone: write the coldest and the hottest, −20 to 60 °C",
+    "no ends": "a share of what lies between which ends: write what is wanted in volts",
+    "no low end": "below 0 V: say where the string's other end lies, such as low end −12 V",
     "no reference": "say which is the reference, such as 0.8 V reference to 3.3 V",
 }
 
@@ -202,6 +204,8 @@ def _named(heard: Roles, kind: LineKind) -> None:
             one.role = "use"
     if kind == "ladder":
         _number_taps(heard.said)
+    if kind == "divider":
+        _below_zero(heard.said)
     ends = [s for s in heard.said if s.role == "celsius"]
     if len(ends) == 2:
         low, high = sorted(ends, key=lambda s: read(s.text, CELSIUS))
@@ -232,6 +236,24 @@ def _as_reference(said: Sequence[Said]) -> None:
         plain.remove(least)
     for one in plain:
         one.role = "target"
+
+
+def _below_zero(said: list[Said]) -> None:
+    """Give an output below 0 V its ends: the rail that is said is the low one, 0 V the other."""
+    volts = [s for s in said if s.role in {"low", "supply", "target"}]
+    if any(s.role == "ratio" for s in said) and not any(s.role == "supply" for s in said):
+        for one in (s for s in volts if s.role == "low"):
+            one.role = "no ends"
+        return
+    below = sorted((s for s in volts if volts_of(s.text) < 0), key=lambda s: volts_of(s.text))
+    if len(below) == 2 == len(volts):
+        rail, wanted = below
+        rail.role, wanted.role = "low", "target"
+        there = replace(rail.lexeme, start=rail.lexeme.end, text="0 V")  # said by nobody
+        said.append(Said("supply", there))
+    elif not any(s.role == "low" for s in volts):
+        for one in (s for s in below if s.role == "target"):
+            one.role = "no low end"
 
 
 def _number_taps(said: Sequence[Said]) -> None:

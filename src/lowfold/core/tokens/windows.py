@@ -89,10 +89,10 @@ def spread(kind: Kind, low: float, high: float, also: str, *, open_low: bool = F
     def between(first: float, last: float, text: str) -> tuple[Any, str]:
         first, last = sorted((first, last))
         middle = _round((first + last) / 2)
-        if middle <= 0 or first <= 0:
+        if first <= 0 <= last:
             msg = f"“{text.strip()[:40]}” lies on both sides of 0: write one figure, such as 12 V"
             raise DomainError(msg)
-        half = (last - first) / 2 / middle
+        half = (last - first) / 2 / abs(middle)
         ends = " … ".join(write(end, kind, 6, trim=True) for end in (first, last))
         return Also(middle, {also: (half, write(half, FRACTION, 4, trim=True))}), ends
 

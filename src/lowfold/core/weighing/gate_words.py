@@ -230,7 +230,7 @@ def span_words(low: float, high: float, rss: float, nominal: float, kind: Kind) 
     nominal : float
         With nothing deviating, in the unit of `kind`.
     """
-    share = rss / nominal if nominal else 0.0  # a starved output is 0 V whatever the parts
+    share = rss / abs(nominal) if nominal else 0.0  # a starved output is 0 V whatever the parts
     return f"{write(low, kind)} … {write(high, kind)}; root-sum-square ±\u00a0{percent(share)}."
 
 
