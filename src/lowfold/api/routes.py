@@ -28,6 +28,7 @@ from lowfold.api import (
     shown,
     solve,
     unknown,
+    worked_out,
 )
 from lowfold.api import (
     round as rounds,
@@ -40,6 +41,6 @@ COMPUTED = tuple(
     for module in (
         advice, beside, board, check, diagnose, divider, drawn, expect, feedback, fold, hidden,
         ladder, loadline, marks, need, opened, reference, resistance, rounds, scatter, sensor,
-        sensor_sheet, sheet, shown, solve, unknown,
+        sensor_sheet, sheet, shown, solve, unknown, worked_out,
     )
 )  # fmt: skip

@@ -709,6 +709,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/network/derivation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Derived
+         * @description Derive a figure line by line: formula in symbols, with figures, what it gives.
+         */
+        post: operations["derived_api_network_derivation_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/network/working": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Worked
+         * @description Hold one's own figures against the network: right, near, following, or wrong by a slip.
+         */
+        post: operations["worked_api_network_working_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/handover.json": {
         parameters: {
             query?: never;
@@ -1851,6 +1891,47 @@ export interface components {
             /** Through */
             through: string | null;
         };
+        /**
+         * AskedAsk
+         * @description The figure whose way is asked for: one of them.
+         */
+        AskedAsk: {
+            /**
+             * Total
+             * @description The resistance between the supply's ends
+             */
+            total?: true | null;
+            /**
+             * Current
+             * @description What the supply gives
+             */
+            current?: true | null;
+            /**
+             * Sums
+             * @description Every junction's and the supply's loop
+             */
+            sums?: true | null;
+            /**
+             * At
+             * @description A junction's voltage against 0
+             */
+            at?: string | null;
+            /**
+             * Through
+             * @description A part's current
+             */
+            through?: string | null;
+            /**
+             * Across
+             * @description A part's voltage
+             */
+            across?: string | null;
+            /**
+             * Power
+             * @description What a part takes
+             */
+            power?: string | null;
+        };
         /** AssumedFault */
         AssumedFault: {
             /** Kind */
@@ -2476,6 +2557,77 @@ export interface components {
             name: string;
             /** Points */
             points: components["schemas"]["CurvePoint"][];
+        };
+        /** DerivationAnswer */
+        DerivationAnswer: {
+            /**
+             * Steps
+             * @description The last one gives the figure
+             */
+            steps: components["schemas"]["Line"][];
+        };
+        /**
+         * DerivationAsk
+         * @description A network on a supply, and the figure whose way is asked for.
+         * @example {
+         *       "asked": {
+         *         "at": "OUT"
+         *       },
+         *       "loads": [
+         *         {
+         *           "at": "OUT",
+         *           "ohm": "1M"
+         *         }
+         *       ],
+         *       "network": "R1=200k + @OUT + R2=56k",
+         *       "supply_v": 14.4
+         *     }
+         */
+        DerivationAsk: {
+            /**
+             * Network
+             * @description The notation, or a netlist with one part a line
+             * @example R1=4k7 + @A + (R2=15k || (R3=2k7 + @B + R4=3k9))
+             */
+            network: string;
+            /**
+             * Supply V
+             * @description a voltage: a number in V, or text such as “3V3”
+             */
+            supply_v: number | string;
+            /**
+             * Source Ohm
+             * @description a resistance: a number in Ω, or text such as “4k7”
+             * @default 0
+             */
+            source_ohm: number | string;
+            /**
+             * Low V
+             * @description Voltage of the network's other end, node 0; loads go to 0 V
+             * @default 0
+             */
+            low_v: number | string;
+            /** Loads */
+            loads?: components["schemas"]["LoadAsk"][];
+            /**
+             * Switches
+             * @description By switch; open if not given
+             */
+            switches?: {
+                [key: string]: "open" | "closed";
+            };
+            asked: components["schemas"]["AskedAsk"];
+            /**
+             * School
+             * @default reciprocals
+             * @enum {string}
+             */
+            school: "reciprocals" | "conductances" | "product";
+            /**
+             * Digits
+             * @default 4
+             */
+            digits: number;
         };
         /**
          * Design
@@ -3623,6 +3775,44 @@ export interface components {
             unit: string;
         };
         /**
+         * FigureAnswer
+         * @description One figure of one's own.
+         */
+        FigureAnswer: {
+            /**
+             * Ref
+             * @description The part, or `total_ohm`
+             */
+            ref: string;
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "v" | "i" | "p" | "r";
+            /** Typed */
+            typed: string;
+            /**
+             * Right
+             * @description Right, or following rightly from an earlier figure of one's own
+             */
+            right: boolean;
+            /**
+             * Judged
+             * @enum {string}
+             */
+            judged: "right" | "near" | "follows" | "wrong";
+            /**
+             * Slip
+             * @description What explains it; empty where it is right, or nothing does
+             */
+            slip: string;
+            /**
+             * Shown
+             * @description What it is
+             */
+            shown: string;
+        };
+        /**
          * FoldAnswer
          * @description A network folded and unfolded.
          */
@@ -4413,6 +4603,23 @@ export interface components {
              * @description Height at which its name stands
              */
             label: number;
+        };
+        /**
+         * Line
+         * @description One line of a derivation.
+         */
+        Line: {
+            /**
+             * Words
+             * @description why this may be written
+             */
+            words: string;
+            /** Symbolic */
+            symbolic: string;
+            /** Substituted */
+            substituted: string;
+            /** Result */
+            result: string;
         };
         /**
          * LineAnswer
@@ -8080,6 +8287,69 @@ export interface components {
              */
             net: number | null;
         };
+        /** WorkingAnswer */
+        WorkingAnswer: {
+            /** Figures */
+            figures: components["schemas"]["FigureAnswer"][];
+        };
+        /**
+         * WorkingAsk
+         * @description A network on a supply, and figures of one's own.
+         * @example {
+         *       "figures": {
+         *         "R2": {
+         *           "i": "56.2 uA",
+         *           "v": "3.15"
+         *         },
+         *         "total_ohm": "256k"
+         *       },
+         *       "network": "R1=200k + @OUT + R2=56k",
+         *       "supply_v": 14.4
+         *     }
+         */
+        WorkingAsk: {
+            /**
+             * Network
+             * @description The notation, or a netlist with one part a line
+             * @example R1=4k7 + @A + (R2=15k || (R3=2k7 + @B + R4=3k9))
+             */
+            network: string;
+            /**
+             * Supply V
+             * @description a voltage: a number in V, or text such as “3V3”
+             */
+            supply_v: number | string;
+            /**
+             * Source Ohm
+             * @description a resistance: a number in Ω, or text such as “4k7”
+             * @default 0
+             */
+            source_ohm: number | string;
+            /**
+             * Low V
+             * @description Voltage of the network's other end, node 0; loads go to 0 V
+             * @default 0
+             */
+            low_v: number | string;
+            /** Loads */
+            loads?: components["schemas"]["LoadAsk"][];
+            /**
+             * Switches
+             * @description By switch; open if not given
+             */
+            switches?: {
+                [key: string]: "open" | "closed";
+            };
+            /**
+             * Figures
+             * @description By part: v, i, p and r as typed, in the order they were found; `total_ohm`
+             */
+            figures: {
+                [key: string]: {
+                    [key: string]: string | number;
+                } | string | number;
+            };
+        };
         /** WriteAnswer */
         WriteAnswer: {
             /**
@@ -9702,6 +9972,94 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AnyTwoAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    derived_api_network_derivation_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DerivationAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DerivationAnswer"];
+                };
+            };
+            /** @description Not understood */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Busy */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    worked_api_network_working_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkingAsk"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkingAnswer"];
                 };
             };
             /** @description Not understood */
