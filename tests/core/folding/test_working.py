@@ -68,12 +68,13 @@ def test_right_figures_are_right_whatever_the_network(seed: int) -> None:
     loads = [Load(circuit.node(at), ohms=ohms, amps=amps) for at, ohms, amps in hung]
     found = solve(circuit, supply, source, loads)
     rng = random.Random(seed)
+    names: tuple[Quantity, ...] = ("v", "i", "p", "r")
     typed = [
         Typed(p.ref, q, float(f"{v * rng.choice([1, -1]):.4g}"), 0.0)
         for p in found.parts
-        for q, v in (("v", p.volts), ("i", p.amps), ("p", p.watts), ("r", p.ohms))
+        for q, v in zip(names, (p.volts, p.amps, p.watts, p.ohms), strict=True)
     ]
-    judged = check_working(circuit, typed, supply, source, loads)  # type: ignore[arg-type]
+    judged = check_working(circuit, typed, supply, source, loads)
     assert [f.judged for f in judged] == ["right"] * len(typed)
     for wrong in check_working(
         circuit,
