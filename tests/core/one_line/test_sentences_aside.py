@@ -1,4 +1,4 @@
-"""Sentences put aside while the reader was written: the habits of people who know nothing of it.
+"""Sentences written without looking at the reader: the habits of people who know nothing of it.
 
 Of the 167 that a colleague would understand, 66 of the first 85 were read whole when they were
 tried, one of the rest wrongly; after that was mended, 78 of the other 82, none wrongly.
