@@ -116,3 +116,14 @@ def test_what_is_taken_back_stands_nowhere(client: TestClient, path: str) -> Non
     assert client.get(f"{path}/readings").json() == []
     paper = client.get(f"{path}/handover.md").text
     assert "0 of 6" in paper or "3V0" not in paper.split("## Record")[0]
+
+
+def test_a_reading_of_a_board_too_large_for_a_round_is_kept(client: TestClient) -> None:
+    string = " + ".join(f"R{k}=1k + @T{k}" for k in range(1, 150)) + " + R150=1k"
+    large = {"name": "", "kind": "network", "brief": {"network": string, "supply_v": "12 V"}}
+    path = f"/api/designs/{client.post('/api/designs', json=large).json()['id']}"
+    kept = read(client, path, "5V1", {"kind": "voltage", "at": "T75"})
+    assert kept.status_code == 201, kept.text
+    entry = kept.json()["entry"]
+    assert (entry["value"], entry["verdict"], list(kept.json())) == (5.1, None, ["entry"])
+    assert read(client, path, "5V1", {"kind": "voltage", "at": "T999"}).status_code == 422

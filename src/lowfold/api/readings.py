@@ -68,8 +68,9 @@ async def read(design_id: DesignId, ask: NewReadingAsk, request: Request) -> Res
     """Keep a reading as it was read, judge it, and answer as the round does."""
     state = request.app.state
     fields, record = await to_thread.run_sync(_as_kept, state.database, design_id)
+    asked = ask.model_dump(exclude_none=True)
     facts, found = await worked_out(
-        request, _judge, fields, record, ask.model_dump(exclude_none=True), state.stock
+        request, _judge, fields, record, asked, state.stock, lane="quick"
     )
     entry = await to_thread.run_sync(_keep, state.database, design_id, ask.text, facts)
     told = b'"entry":' + entry.model_dump_json().encode()

@@ -16,7 +16,7 @@ from lowfold.api.jobs import JobAnswer
 from lowfold.api.problems import ClientGone
 from lowfold.core.errors import TooLargeError
 from lowfold.work.jobs import Job
-from lowfold.work.lanes import LONGEST_S, Lanes, TooLong
+from lowfold.work.lanes import LONGEST_S, Lane, Lanes, TooLong
 
 __all__ = ["accepted", "client_gone", "waited_for", "wishes_of", "worked_out"]
 
@@ -30,9 +30,13 @@ async def client_gone(request: Request) -> None:
 
 
 async def worked_out(
-    request: Request, work: Callable[..., Any], *args: Any, within: float | None = None
+    request: Request,
+    work: Callable[..., Any],
+    *args: Any,
+    within: float | None = None,
+    lane: Lane = "long",
 ) -> Any:
-    """Return what comes of some work that a client waits for.
+    """Return what comes of some work that a client waits for; what is short is quick.
 
     Raises
     ------
@@ -53,7 +57,7 @@ async def worked_out(
     key = f"{request.method} {request.url.path}?{request.url.query}".encode()
     try:
         found = await lanes.done(
-            work, args, gone=gone, kind=work.__qualname__, key=key, within=within
+            work, args, gone=gone, kind=work.__qualname__, key=key, within=within, lane=lane
         )
     except TooLong as error:
         if within is not None:

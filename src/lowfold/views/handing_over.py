@@ -36,7 +36,7 @@ from lowfold.views.dossier import (
     Wears,
 )
 from lowfold.views.gates import gate_answer
-from lowfold.views.kept_reading import read_of
+from lowfold.views.kept_reading import MOST_READINGS, read_of
 from lowfold.views.opened import OpenedAnswer, opened_answer
 from lowfold.views.part_look import looks_of
 from lowfold.views.round import Read, RoundAnswer, buildable, round_answer
@@ -45,7 +45,6 @@ __all__ = ["UNITS", "VERDICTS", "dossier_of", "minute"]
 VERDICTS: Final = {"pass": "Pass", "marginal": "Marginal", "fail": "Fail"}
 
 
-MOST_READINGS: Final = 400  #: of the newest that a board is gone round with
 UNITS: Final = {"V": VOLT, "A": AMPERE, "Ω": OHM}
 
 

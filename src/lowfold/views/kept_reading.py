@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import Any, cast
+from typing import Any, Final, cast
 
 from lowfold.core.bench.inventory import Inventory
 from lowfold.core.bench.models import HANDHELD, model_named
 from lowfold.core.bench.points import point_named
 from lowfold.core.bench.readings import QUANTITIES, read_taken
-from lowfold.core.errors import LowfoldError
+from lowfold.core.errors import LowfoldError, TooLargeError
 from lowfold.core.network.circuit import build_circuit
 from lowfold.core.network.notation import read_text
 from lowfold.core.record.last_readings import last_readings
@@ -19,7 +19,9 @@ from lowfold.views.point import Named
 from lowfold.views.points import named_point
 from lowfold.views.round import Buildable, Read, RoundAnswer, buildable, round_answer
 
-__all__ = ["JudgedReading", "judge_reading", "read_of"]
+__all__ = ["MOST_READINGS", "JudgedReading", "judge_reading", "read_of"]
+
+MOST_READINGS: Final = 400  #: of the newest that a board is gone round with
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,7 +43,8 @@ def judge_reading(
     """Read a reading and judge it in the round that it is taken in.
 
     One of another board than the design's as it is now says what it says, and is not judged: what
-    was expected there is not known any more.
+    was expected there is not known any more. So is one of a board that is too large to be gone
+    round.
 
     Parameters
     ----------
@@ -69,9 +72,13 @@ def judge_reading(
         return JudgedReading(said, None)
     read = replace(read, meter=meter.name, board=design.board)
     entries = {entry["number"]: entry for entry in record}
-    earlier = [read_of(entries[number]) for number in last_readings(record)]
-    found = round_answer(design, meter, [*earlier, read], stock.meters)
+    earlier = [read_of(entries[number]) for number in last_readings(record)][-MOST_READINGS:]
     circuit = design.judged.circuit
+    point_named(circuit, **read.at)
+    try:
+        found = round_answer(design, meter, [*earlier, read], stock.meters)
+    except TooLargeError:
+        return JudgedReading(_said(read), None)
     asked = named_point(circuit, point_named(circuit, **read.at))
     (step,) = (step for step in found.steps if step.asked == asked)
     limits = {"lowest": step.point.lowest, "highest": step.point.highest, "verdict": step.told}
