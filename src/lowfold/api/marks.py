@@ -13,11 +13,9 @@ from lowfold.api.fields import Ask, Coefficient, SourceOhms, Tolerance
 from lowfold.api.meters import Meter, meter_of
 from lowfold.api.problems import responses
 from lowfold.api.sessions import MetersDep
-from lowfold.core.marks.bands import BANDS, exchanged, read_bands, write_bands
-from lowfold.core.marks.codes import LONGEST_CODE, read_code, why_not, write_codes
-from lowfold.core.marks.colours import colours_in
-from lowfold.core.marks.mark import likeliest_first
-from lowfold.views.marks import MarkReadings, WriteAnswer, mark_readings
+from lowfold.core.marks.bands import BANDS, write_bands
+from lowfold.core.marks.codes import LONGEST_CODE, why_not, write_codes
+from lowfold.views.marks import MarkReadings, WriteAnswer, seen_read, text_read
 
 __all__ = ["router"]
 
@@ -60,13 +58,9 @@ def read_marks(ask: MarkAsk, meters: MetersDep) -> MarkReadings:
     """Read bands or a code: every meaning, from both ends, and what one colour off would be."""
     meter = meter_of(ask.meter, meters)
     measured = None if ask.measured_ohm is None else meter.ohms_between(ask.measured_ohm)
-    bands = ask.bands if ask.text is None else colours_in(ask.text)
-    code = ask.code if ask.text is None or bands else ask.text.strip()
-    if code is not None:
-        found, others = read_code(code[:LONGEST_CODE]), []
-    else:
-        found, others = read_bands(bands or []), exchanged(bands or [])
-    return mark_readings(bands or [], likeliest_first(found, measured), others, measured)
+    if ask.text is not None:
+        return text_read(ask.text, measured)
+    return seen_read(ask.bands, ask.code, measured)
 
 
 class WriteAsk(Ask):

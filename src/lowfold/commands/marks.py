@@ -6,12 +6,8 @@ import typer
 
 from lowfold.commands.printing import FAILS, refuse, said, show_json
 from lowfold.core.errors import LowfoldError
-from lowfold.core.marks.bands import exchanged, read_bands
-from lowfold.core.marks.codes import LONGEST_CODE, read_code
-from lowfold.core.marks.colours import colours_in
-from lowfold.core.marks.mark import likeliest_first
 from lowfold.core.values.quantities import OHM, read
-from lowfold.views.marks import mark_readings
+from lowfold.views.marks import text_read
 
 __all__ = ["marks"]
 
@@ -35,12 +31,9 @@ def marks(text: str, measured: str, *, as_json: bool) -> None:
     """
     try:
         between = _between(measured) if measured else None
-        bands = colours_in(text)
-        found = read_bands(bands) if bands else read_code(text.strip()[:LONGEST_CODE])
-        others = exchanged(bands) if bands else []
+        answer = text_read(text, between)
     except LowfoldError as error:
         refuse(f"“{text[:60]}”: {error.message}")
-    answer = mark_readings(bands or [], likeliest_first(found, between), others, between)
     if as_json:
         from lowfold.api.wire import as_json as told  # noqa: PLC0415  a tenth of a second
 

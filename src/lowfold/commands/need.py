@@ -72,7 +72,7 @@ def need(text: str, *, as_json: bool, keep: bool, data: Path | None, most: int) 
         reason = sheet.choices.found.reason if sheet.choices else None
         lines = [f"  {t.label}: {t.message}" for t in wrong]
         refuse(reason or sheet.problem or "the need is not understood", *lines)
-    _table(read.need, read.tokens, sheet, rows[:most])
+    _table(read, sheet, rows[:most], stock)
     if keep:
         said(f"kept as design {_kept(read, data)}")
     if all(row.judged.verdict != "pass" for row in rows):
@@ -123,10 +123,8 @@ def _said_of(sheet: Sheet, read: OneLine) -> str:
     return ", ".join(f"{t.label} {t.shown or t.text}" for t in tokens)
 
 
-def _table(
-    kind: BriefKind, texts: Mapping[str, str], sheet: Sheet, rows: tuple[Choice, ...]
-) -> None:
-    unit = KINDS[kind].unit
+def _table(read: OneLine, sheet: Sheet, rows: tuple[Choice, ...], stock: Stock) -> None:
+    unit = KINDS[sheet.kind].unit
     careful = sheet.choices.careful if sheet.choices else None
     cells = []
     for row in rows:
@@ -144,17 +142,17 @@ def _table(
     if careful:
         said(f"◆ A careful designer takes {careful.words}")
     elif all(row.judged.verdict != "pass" for row in rows):
-        said(_what_would(kind, texts, rows[0]))
+        said(_what_would(sheet.kind, read.tokens, rows[0], stock))
     if sheet.reading.granted:
         said(sheet.reading.granted)
 
 
-def _what_would(kind: BriefKind, texts: Mapping[str, str], first: Choice) -> str:
+def _what_would(kind: BriefKind, texts: Mapping[str, str], first: Choice, stock: Stock) -> str:
     """Say the cheapest change that passes, or how far was looked for one."""
     # Loaded here: where something passes, nobody asks.
     from lowfold.core.advice.advice import advise  # noqa: PLC0415
 
-    found = advise(kind, texts, first.network)
+    found = advise(kind, texts, first.network, stock)
     if found.cheapest is not None:
         return f"None passes. The cheapest change that does: {found.cheapest.words}"
     return f"None passes. {found.denied or found.limit or found.looked}".strip()

@@ -12,6 +12,7 @@ from lowfold.commands.printing import FAILS, refuse, said, show, show_json, verd
 from lowfold.core.errors import LowfoldError
 from lowfold.core.network.editing import as_netlist, write_netlist
 from lowfold.core.network.notation import read_text
+from lowfold.core.network.point_names import point_at
 from lowfold.core.values.quantities import AMPERE, OHM, VOLT, WATT, Kind, read, write
 
 __all__ = ["check", "diagnose", "fold", "netlist", "read_loads", "solve"]
@@ -261,18 +262,11 @@ def diagnose(
 
 def _reading(text: str) -> dict[str, Any]:
     where, sign, figure = text.partition("=")
-    where = where.strip()
     if not sign:
         right = "write OUT=3V02, I(R1)=57uA, or R2=56k of a part lifted out"
         refuse(f"“{text}” is no reading: {right}")
-    point: dict[str, Any] = {"kind": "voltage", "at": where}
-    kind = VOLT
-    if where[:2].upper() == "I(" and where.endswith(")"):
-        point, kind = {"kind": "current", "through": where[2:-1]}, AMPERE
-    elif where[:2].upper() == "V(" and where.endswith(")"):
-        point = {"kind": "voltage", "at": where[2:-1]}
-    elif where[:1].upper() == "R" and where[1:].isdigit():
-        point, kind = {"kind": "resistance", "part": where}, OHM
+    point: dict[str, Any] = dict(point_at(where))
+    kind = {"voltage": VOLT, "current": AMPERE, "resistance": OHM}[point["kind"]]
     if figure.strip().upper() in {"OL", "OVER"}:
         return {**point, "value": None, "overload": True}
     try:

@@ -5,14 +5,15 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any, Literal
 
-from lowfold.core.marks.bands import Exchanged
-from lowfold.core.marks.colours import called
-from lowfold.core.marks.mark import MarkRead, words_of
+from lowfold.core.marks.bands import Exchanged, exchanged, read_bands
+from lowfold.core.marks.codes import LONGEST_CODE, read_code
+from lowfold.core.marks.colours import called, colours_in
+from lowfold.core.marks.mark import MarkRead, likeliest_first, words_of
 from lowfold.core.values.neighbours import beside
 from lowfold.core.values.quantities import OHM, write
 from lowfold.views.view import under, view
 
-__all__ = ["MarkReadings", "WriteAnswer", "mark_readings"]
+__all__ = ["MarkReadings", "WriteAnswer", "mark_readings", "seen_read", "text_read"]
 
 
 @view
@@ -48,6 +49,51 @@ class MarkReadings:
     bands: list[str]  #: The colours understood, in the order seen
     readings: list[MarkReading]  #: The likeliest first
     also: list[OtherReading]
+
+
+def text_read(text: str, measured: tuple[float, float] | None) -> MarkReadings:
+    """Read colours, or else a code, as typed.
+
+    Parameters
+    ----------
+    text : str
+        Colours in the order seen, or a code.
+    measured : tuple of float, optional
+        The ends of what is measured, Ω.
+
+    Raises
+    ------
+    DomainError
+        For what is neither.
+    """
+    bands = colours_in(text)
+    return seen_read(bands, None if bands else text.strip(), measured)
+
+
+def seen_read(
+    bands: Sequence[str] | None, code: str | None, measured: tuple[float, float] | None
+) -> MarkReadings:
+    """Read bands, or a code where one is given.
+
+    Parameters
+    ----------
+    bands : sequence of str, optional
+        Colours in the order seen.
+    code : str, optional
+        As marked.
+    measured : tuple of float, optional
+        The ends of what is measured, Ω.
+
+    Raises
+    ------
+    DomainError
+        For what is none.
+    """
+    if code is not None:
+        found, others = read_code(code[:LONGEST_CODE]), []
+    else:
+        found, others = read_bands(bands or []), exchanged(bands or [])
+    return mark_readings(bands or [], likeliest_first(found, measured), others, measured)
 
 
 def mark_readings(

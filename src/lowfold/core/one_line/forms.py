@@ -112,8 +112,8 @@ def with_forms(text: str, pieces: Sequence[Lexeme]) -> list[Lexeme]:
     return found
 
 
-def reading_of(said: str) -> tuple[str, str, str]:
-    """Return of a reading what is measured (`V`, `I` or empty), where, and the figure as typed.
+def reading_of(said: str) -> tuple[str, str]:
+    """Return of a reading where it was read, and the figure as typed.
 
     Parameters
     ----------
@@ -122,7 +122,8 @@ def reading_of(said: str) -> tuple[str, str, str]:
     """
     found = _READS.fullmatch(said)
     assert found is not None  # that is how it was put together
-    return (found["kind"] or "").upper(), found["at"], found["figure"].strip()
+    where = f"{found['kind']}({found['at']})" if found["kind"] else found["at"]
+    return where, found["figure"].strip()
 
 
 def _put(pieces: list[Lexeme], one: Lexeme) -> list[Lexeme]:

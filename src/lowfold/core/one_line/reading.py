@@ -6,7 +6,6 @@ need has no place for is told. Nothing is guessed.
 
 from __future__ import annotations
 
-import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Final, Literal
@@ -14,6 +13,7 @@ from typing import Final, Literal
 from lowfold.core.errors import LowfoldError, TooLargeError
 from lowfold.core.needs.kinds import KINDS, BriefKind, read_brief
 from lowfold.core.needs.network import NETWORK_TOKENS, read_stated
+from lowfold.core.network.point_names import point_at
 from lowfold.core.one_line.forms import reading_of
 from lowfold.core.one_line.roles import VOLTS, Roles, Said, Unread, give_roles, volts_of
 from lowfold.core.one_line.words import LONGEST, Lexeme, lexemes
@@ -324,16 +324,9 @@ def _put(heard: Roles, kind: LineKind) -> OneLine:
 
 
 def _read_there(said: str) -> ReadThere:
-    """Return a reading with its point: a part's designator alone is one lifted out."""
-    kind, at, figure = reading_of(said)
-    part = re.fullmatch(r"[Rr][0-9]+", at) is not None
-    if kind == "I":
-        point = {"kind": "current", "through": at}
-    elif part:
-        point = {"kind": "voltage", "across": at} if kind else {"kind": "resistance", "part": at}
-    else:
-        point = {"kind": "voltage", "at": at}
-    return ReadThere(point, figure)
+    """Return a reading with its point."""
+    where, figure = reading_of(said)
+    return ReadThere(point_at(where), figure)
 
 
 def _has_place(way: str, kind: LineKind) -> bool:
