@@ -351,9 +351,9 @@ _searched = lru_cache(maxsize=32)(search_divider)
 def incurable(brief: DividerBrief, pool: Pool) -> str:
     """Say why no pair of the stated values keeps the window even if its parts are perfect.
 
-    Empty where one does. Where the low end is not above 0 V the output follows the supply at least
-    in proportion, so a supply that wanders more than is accepted settles it; else the exact search,
-    its parts taken as perfect, tells the best of all pairs.
+    Empty where one does. Where the low end is not above 0 V and the output is, it follows the
+    supply at least in proportion, so a supply that wanders more than is accepted settles it; else
+    the exact search, its parts taken as perfect, tells the best of all pairs.
 
     Parameters
     ----------
@@ -367,7 +367,7 @@ def incurable(brief: DividerBrief, pool: Pool) -> str:
     """
     accepted = write(brief.within, FRACTION, 4, trim=True)
     wanders_too_far = brief.supply_tolerance > brief.within * (1 + ROUNDING)
-    if wanders_too_far and brief.low_volts <= 0:
+    if wanders_too_far and brief.low_volts <= 0 < brief.target_volts:
         wanders = write(brief.supply_tolerance, FRACTION, 4, trim=True)
         return (
             f"No part can cure the spread: the supply's ± {wanders} alone is more than the "

@@ -98,10 +98,11 @@ class DividerNeed:
         """Whether the output lies between the divider's ends whatever its legs are.
 
         A load pulls towards 0 V; where that lies between the ends, the output rises with the lower
-        leg, the supply and a lighter load, and falls as the upper leg rises.
+        leg, the supply and a lighter load, and falls as the upper leg rises. Below 0 V a lighter
+        load lets it sink: every corner is looked at there.
         """
         loaded = self.load_ohms is not None or bool(self.load_amps)
-        return not loaded or self.low_volts <= 0 <= self.supply_volts
+        return not loaded or (self.low_volts <= 0 <= self.supply_volts and self.target_volts > 0)
 
 
 def check_pairing(

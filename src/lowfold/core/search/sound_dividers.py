@@ -77,7 +77,8 @@ class DividerDemand:
 
         As `DividerNeed.between_its_ends`: where a load pulls towards what lies between the ends.
         """
-        return not self.loaded or self.low_volts <= 0 <= self.supply[0]
+        inside = self.low_volts <= 0 <= self.supply[0] and self.target_volts > 0
+        return not self.loaded or inside
 
 
 @dataclass(frozen=True, eq=False)
