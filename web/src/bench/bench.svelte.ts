@@ -29,6 +29,8 @@ import { counted } from "../shell/counted";
 
 /** In place of a meter's name: one that is read over a wire, by its resource name. */
 const WIRED = "at ";
+/** How often a point is asked for while other questions are. */
+const TRIES = 5;
 /** Bits below which a reading tells nothing more. */
 const TOLD = 0.01;
 /** In place of its number in the record: a reading that is not there yet. */
@@ -218,15 +220,15 @@ export class BenchState {
   }
 
   /** Put the leads on any point of the board, which the round may not have by itself. */
-  async #goTo(wanted: Record<string, unknown>): Promise<void> {
+  async #goTo(wanted: Record<string, unknown>): Promise<boolean> {
     const asked = this.#atEnds(wanted);
     const there = () => this.steps.find((one) => same(one.asked, asked));
-    if (!there()) {
-      this.#further = [...this.#further, asked];
-      await this.ask();
-    }
+    if (!there()) this.#further = [...this.#further, asked];
+    // Another question asked meanwhile takes this one's place: then it is asked again
+    for (let tries = 0; tries < TRIES && !there(); tries++) await this.ask();
     const step = there();
     if (step) this.stand(step.key);
+    return step !== undefined;
   }
 
   /** A voltage across a part by the junctions at its ends, as the round has its points. */
@@ -384,8 +386,14 @@ export class BenchState {
   async keep(onward = true): Promise<void> {
     const named = this.typed ? this.#named() : null;
     if (named) {
+      const text = this.draft;
       this.typed = false; // nothing was read where the leads were
-      await this.#goTo(named.point);
+      if (!(await this.#goTo(named.point))) {
+        this.draft = text;
+        this.typed = true;
+        this.trouble ||= "Not kept yet: the point was not found. It stands here as typed.";
+        return;
+      }
       this.draft = named.text;
       this.typed = true;
     }
